@@ -1,0 +1,54 @@
+# Three commands matter: make demo, make test, make bench. Each sets up what it needs.
+PYTHON ?= python3
+BIN := .venv/bin
+
+.PHONY: install install-dev system system-test demo test bench screenshots scenes lock clean
+
+install: .venv/.installed
+install-dev: .venv/.installed-dev
+
+.venv/.installed: requirements-build.lock requirements.lock pyproject.toml
+	$(PYTHON) -m venv .venv
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-build.lock -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
+	touch $@
+
+.venv/.installed-dev: .venv/.installed requirements-dev.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-dev.lock
+	touch $@
+
+system:
+	@sh tools/system_libraries.sh window
+
+system-test:
+	@sh tools/system_libraries.sh window screen
+
+demo: system install
+	$(BIN)/mild-compass demo
+
+test: system-test install-dev
+	$(BIN)/ruff check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
+
+bench: system-test install-dev
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
+
+screenshots: system-test install
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py
+
+# Renders the demo photographs again with a path tracer in an environment of its own (about half an hour).
+scenes:
+	$(PYTHON) -m venv .venv-scene
+	.venv-scene/bin/python -m pip install --quiet --require-hashes -r requirements-scene.lock
+	.venv-scene/bin/python -m tools.scenes
+
+lock:
+	$(BIN)/python -m pip install --quiet pip-tools
+	$(BIN)/pip-compile -q --generate-hashes --allow-unsafe --strip-extras --no-annotate --no-emit-index-url --no-emit-find-links -o requirements.lock pyproject.toml
+	$(BIN)/pip-compile -q --generate-hashes --allow-unsafe --strip-extras --no-annotate --no-emit-index-url --no-emit-find-links --extra dev -c requirements.lock -o requirements-dev.lock pyproject.toml
+	$(BIN)/pip-compile -q --generate-hashes --allow-unsafe --strip-extras --no-annotate --no-emit-index-url --no-emit-find-links --extra scene -c requirements.lock -o requirements-scene.lock pyproject.toml
+
+clean:
+	rm -rf .venv .venv-scene .mypy_cache .ruff_cache .pytest_cache .import_linter_cache

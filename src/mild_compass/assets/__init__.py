@@ -1,0 +1,6 @@
+"""Fonts and icons that travel with the application."""
+
+from pathlib import Path
+
+FONTS = Path(__file__).parent / "fonts"
+ICONS = Path(__file__).parent / "icons"

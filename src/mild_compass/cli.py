@@ -1,0 +1,248 @@
+"""The command line: opens the studio, or works without a window."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+import tempfile
+from dataclasses import replace
+from pathlib import Path
+from typing import Any, get_args
+
+from mild_compass import __version__
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import STATION_NAMES, Frame, Plan, Reference, StationName
+from mild_compass.plan.photos import PhotoFolder
+
+COMMANDS = ("new", "readings", "sheet", "demo")
+NO_SCREEN = (
+    "There is no screen here to open a window on. Run it on a desktop, or on a virtual screen with\n"
+    "    xvfb-run -a .venv/bin/mild-compass demo\n"
+    "or save a picture of the window with\n"
+    "    .venv/bin/mild-compass demo --screenshot picture.png --station viewfinder --size 1280x800"
+)
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run a command; 0 when it worked, 1 when the work failed, 2 for bad usage."""
+    arguments = sys.argv[1:] if arguments is None else arguments
+    try:
+        if not arguments or (arguments[0] not in COMMANDS and not arguments[0].startswith("-")):
+            return _open_studio([Path(name) for name in arguments])
+        options = _parser().parse_args(arguments)
+        return int(options.run(options))
+    except PlanError as error:
+        print(error, file=sys.stderr)
+        return 1
+    except BrokenPipeError:
+        return 1
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="mild-compass",
+        description="Plan a composition before the first mark. Without a command: mild-compass [FILE…] opens the studio.",
+    )
+    parser.add_argument("--version", action="version", version=__version__)
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    _new_command(commands)
+    _readings_command(commands)
+    _sheet_command(commands)
+    _demo_command(commands)
+    return parser
+
+
+def _new_command(commands: Any) -> None:
+    new = commands.add_parser("new", help="start a plan from photos")
+    new.add_argument("photos", nargs="+", type=Path, metavar="PHOTO")
+    new.add_argument("-o", dest="output", type=Path, required=True, metavar="PLAN")
+    new.add_argument("--sheet", default="A3", help='for instance "A3 across" or "300 x 400 mm"')
+    new.add_argument("--margin", default="15mm")
+    new.add_argument("--frame", metavar="X,Y,W,H", help="in photo pixels; fitted to the sheet's proportion")
+    new.set_defaults(run=_new)
+
+
+def _readings_command(commands: Any) -> None:
+    readings = commands.add_parser("readings", help="what the plan's numbers say")
+    readings.add_argument("plan", type=Path)
+    readings.add_argument("--station", choices=STATION_NAMES)
+    readings.add_argument("--json", action="store_true")
+    readings.set_defaults(run=_readings)
+
+
+def _sheet_command(commands: Any) -> None:
+    sheet = commands.add_parser("sheet", help="print the sheet to a PDF at true size")
+    sheet.add_argument("plan", type=Path)
+    sheet.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.pdf")
+    sheet.add_argument("--tiles", choices=("A4", "Letter", "none"), help="pages to join, or none for one page")
+    sheet.add_argument("--mirrored", action="store_true")
+    sheet.add_argument("--grid", metavar="LENGTH", help="draw a squared grid, for instance 25mm")
+    sheet.add_argument("--layers", help="comma-separated: picture, frame, armature, horizon, masses, grid")
+    sheet.set_defaults(run=_sheet)
+
+
+def _demo_command(commands: Any) -> None:
+    demo = commands.add_parser("demo", help="open the studio on the demo plan")
+    demo.add_argument("--screenshot", type=Path, metavar="FILE.png")
+    demo.add_argument("--station", choices=STATION_NAMES, default="viewfinder")
+    demo.add_argument("--size", default="1280x800", metavar="WxH")
+    demo.add_argument("--dark", action="store_true", help="dark surroundings")
+    demo.set_defaults(run=_demo)
+
+
+def _new(options: argparse.Namespace) -> int:
+    from mild_compass.craft.picture.load import read_file, size_of
+    from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
+    from mild_compass.craft.sheet_sizes.papers import parse_paper
+    from mild_compass.plan import archive
+    from mild_compass.plan.edits.references import add_reference
+    from mild_compass.plan.edits.viewfinder import choose_paper
+
+    with tempfile.TemporaryDirectory() as folder:
+        photos = PhotoFolder(Path(folder))
+        plan = Plan(name=options.output.stem)
+        time = _now()
+        plan = choose_paper(parse_paper(options.sheet, parse_length_mm(options.margin))).apply(plan, time)
+        for number, path in enumerate(options.photos, 1):
+            data = read_file(path)
+            width, height = size_of(data, path.name)
+            reference = Reference(f"photo-{number}", path.name, photos.add(data), width, height)
+            plan = add_reference(reference).apply(plan, time)
+        if options.frame:
+            plan = _with_frame(plan, options.frame, time)
+        archive.write(options.output, plan, photos, _preview(plan, photos))
+    return 0
+
+
+def _with_frame(plan: Plan, words: str, time: str) -> Plan:
+    from mild_compass.plan.edits.viewfinder import move_frame
+    from mild_compass.plan.framing import fitted
+
+    try:
+        x, y, width, height = (float(part) for part in words.split(","))
+    except ValueError as error:
+        raise PlanError(f"“{words}” is not a frame. Give four numbers in photo pixels: X,Y,W,H.") from error
+    assert plan.study is not None
+    frame = fitted(Frame(x, y, width, height), plan.reference(plan.study.reference), plan.paper)
+    return move_frame(frame).apply(plan, time)
+
+
+def _preview(plan: Plan, photos: PhotoFolder) -> bytes | None:
+    from mild_compass.craft.picture.load import read_proxy
+    from mild_compass.output.raster import preview_png
+
+    if plan.study is None:
+        return None
+    reference = plan.reference(plan.study.reference)
+    return preview_png(read_proxy(photos.read(reference.sha256, reference.name), reference.name), plan.study.frame)
+
+
+def _readings(options: argparse.Namespace) -> int:
+    from mild_compass.craft.picture.load import read_proxy
+    from mild_compass.craft.stations import STATIONS, readings_of
+    from mild_compass.craft.values.masses import find_masses
+    from mild_compass.craft.worked import worked_study
+    from mild_compass.plan import archive
+
+    chosen = [each for each in STATIONS if options.station in (None, each.name)]
+    with tempfile.TemporaryDirectory() as folder:
+        photos = PhotoFolder(Path(folder))
+        plan = archive.read(options.plan, photos)
+        study = plan.study
+        if study is None:
+            raise PlanError(f"{options.plan.name} has no photo yet, so there is nothing to read off it.")
+        masses = None
+        if any(each.needs_masses for each in chosen):
+            reference = plan.reference(study.reference)
+            proxy = read_proxy(photos.read(reference.sha256, reference.name), reference.name)
+            masses = find_masses(proxy, study.frame, plan.paper, study.values)
+    worked = worked_study(plan, masses)
+    assert worked is not None
+    found = {each.name: readings_of(each.name, worked) for each in chosen}
+    if options.json:
+        print(json.dumps({name: [each.as_json() for each in rows] for name, rows in found.items()}, indent=1))
+        return 0
+    for each in chosen:
+        print(each.title)
+        for reading in found[each.name]:
+            print(f"  {reading.verdict:5} {reading.text}")
+    return 0
+
+
+def _sheet(options: argparse.Namespace) -> int:
+    from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
+    from mild_compass.output.print_sheet import print_sheet
+    from mild_compass.plan import archive
+    from mild_compass.plan.atomic import write_atomically
+    from mild_compass.plan.edits.sheet import change_sheet
+    from mild_compass.plan.model import SheetLayer
+
+    with tempfile.TemporaryDirectory() as folder:
+        photos = PhotoFolder(Path(folder))
+        plan = archive.read(options.plan, photos)
+        if plan.study is None:
+            raise PlanError(f"{options.plan.name} has no photo yet, so there is nothing to print.")
+        settings = plan.study.sheet
+        if options.tiles:
+            settings = replace(settings, pages="one page" if options.tiles == "none" else options.tiles)
+        if options.layers is not None:
+            wanted = tuple(part.strip() for part in options.layers.split(",") if part.strip())
+            strange = [part for part in wanted if part not in get_args(SheetLayer)]
+            if strange:
+                raise PlanError(f"There is no layer {strange[0]}. Known are {', '.join(get_args(SheetLayer))}.")
+            settings = replace(settings, layers=wanted)
+        if options.grid:
+            layers = settings.layers if "grid" in settings.layers else (*settings.layers, "grid")
+            settings = replace(settings, grid_mm=parse_length_mm(options.grid), layers=layers)
+        settings = replace(settings, mirrored=settings.mirrored or options.mirrored)
+        plan = change_sheet(settings).apply(plan, _now())
+        assert plan.study is not None
+        reference = plan.reference(plan.study.reference)
+        pdf = print_sheet(plan, photos.read(reference.sha256, reference.name))
+    write_atomically(options.output, lambda file: _written(file, pdf))
+    return 0
+
+
+def _written(file: Any, data: bytes) -> None:
+    file.write(data)
+
+
+def _demo(options: argparse.Namespace) -> int:
+    station: StationName = options.station
+    if options.screenshot is None:
+        if not _has_screen():
+            raise PlanError(NO_SCREEN)
+        from mild_compass.studio.application import run_demo
+
+        return run_demo(station)
+    try:
+        width, height = (int(part) for part in options.size.lower().split("x"))
+    except ValueError as error:
+        raise PlanError(f"“{options.size}” is not a size. Give it as 1280x800.") from error
+    if not (640 <= width <= 8000 and 480 <= height <= 8000):
+        raise PlanError(f"A window of {width} × {height} cannot be shown. Give at least 640x480.")
+    if not _has_screen():
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from mild_compass.studio.screenshot import save_screenshot
+
+    return save_screenshot(options.screenshot, station, width, height, options.dark)
+
+
+def _open_studio(files: list[Path]) -> int:
+    if not _has_screen():
+        raise PlanError(NO_SCREEN)
+    from mild_compass.studio.application import run_studio
+
+    return run_studio(files)
+
+
+def _has_screen() -> bool:
+    return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
+
+
+def _now() -> str:
+    from datetime import datetime
+
+    return datetime.now().astimezone().isoformat(timespec="seconds")

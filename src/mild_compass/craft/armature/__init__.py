@@ -1,0 +1,1 @@
+"""Construction lines inside the frame, and the named rectangles."""

@@ -1,0 +1,76 @@
+"""What the armature says: which rectangle this is, and what to trim to make it a named one."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from mild_compass.craft.armature.named_ratios import nearest_ratio
+from mild_compass.craft.reading import Place, Reading, Verdict
+from mild_compass.craft.sheet_sizes.lengths import format_length
+from mild_compass.craft.sheet_sizes.papers import CUSTOM
+from mild_compass.craft.worked import Worked
+from mild_compass.plan.edits.base import Edit
+from mild_compass.plan.edits.viewfinder import choose_paper
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Paper
+
+EXACT_MM = 0.05  # nobody trims a twentieth of a millimetre
+
+
+def headline(worked: Worked) -> str:
+    """For the route."""
+    paper = worked.plan.paper
+    nearest = nearest_ratio(paper.picture_width_mm, paper.picture_height_mm)
+    sign = "" if max(nearest.trim_width_mm, nearest.trim_height_mm) < EXACT_MM else "near "
+    return f"{sign}{nearest.name}"
+
+
+def readings(worked: Worked) -> list[Reading]:
+    """All readings of the armature."""
+    paper = worked.plan.paper
+    return [_ratio(paper), _rectangle(worked)]
+
+
+def _ratio(paper: Paper) -> Reading:
+    long, short = (
+        max(paper.picture_width_mm, paper.picture_height_mm),
+        min(paper.picture_width_mm, paper.picture_height_mm),
+    )
+    ratio = long / short
+    text = f"The picture area is {paper.picture_width_mm:.1f} × {paper.picture_height_mm:.1f} mm."
+    return Reading("ratio", "Long side to short", text, round(ratio, 4), "", shown=f"{ratio:.3f}")
+
+
+def _rectangle(worked: Worked) -> Reading:
+    paper = worked.plan.paper
+    nearest = nearest_ratio(paper.picture_width_mm, paper.picture_height_mm)
+    trim = max(nearest.trim_width_mm, nearest.trim_height_mm)
+    if trim < EXACT_MM:
+        text = f"The picture area is a {nearest.name} rectangle."
+        return Reading("nearest_ratio", "Rectangle", text, 0.0, "mm to trim", shown=nearest.name)
+    side = "width" if nearest.trim_width_mm else "height"
+    verdict: Verdict = "fine" if abs(nearest.off_percent) < 8 else "look"
+    text = (
+        f"Nearest named rectangle: {nearest.name}, {abs(nearest.off_percent):.1f} % "
+        f"{'longer' if nearest.off_percent > 0 else 'shorter'} than it. "
+        f"Trim {format_length(trim, worked.unit)} off the {side} to reach it."
+    )
+    place = _strip(paper, nearest.trim_width_mm, nearest.trim_height_mm)
+    remedy = _trimmed(paper, nearest.trim_width_mm, nearest.trim_height_mm)
+    shown = format_length(trim, worked.unit)
+    return Reading("nearest_ratio", "Rectangle", text, round(trim, 2), "mm to trim", verdict, place, remedy, shown)
+
+
+def _strip(paper: Paper, width_mm: float, height_mm: float) -> Place:
+    right, bottom = paper.width_mm - paper.margin_mm, paper.height_mm - paper.margin_mm
+    if width_mm:
+        return Place.box(right - width_mm, paper.margin_mm, right, bottom)
+    return Place.box(paper.margin_mm, bottom - height_mm, right, bottom)
+
+
+def _trimmed(paper: Paper, width_mm: float, height_mm: float) -> Edit | None:
+    try:
+        smaller = replace(paper, name=CUSTOM, width_mm=paper.width_mm - width_mm, height_mm=paper.height_mm - height_mm)
+    except PlanError:
+        return None
+    return choose_paper(smaller)

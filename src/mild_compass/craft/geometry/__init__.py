@@ -1,0 +1,1 @@
+"""Lines, rectangles and the map between photo and sheet."""

@@ -1,0 +1,1 @@
+"""Vanishing points, horizon, pins and the string check."""

@@ -1,0 +1,1 @@
+"""Reading photos, and light as the eye weighs it."""

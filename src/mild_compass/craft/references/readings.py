@@ -1,0 +1,44 @@
+"""What the references say: how many are kept, and how large the chosen one prints."""
+
+from __future__ import annotations
+
+from mild_compass.craft.reading import Reading, Verdict
+from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, format_length
+from mild_compass.craft.worked import Worked
+
+
+def headline(worked: Worked) -> str:
+    """For the route."""
+    kept = sum(photo.standing == "kept" for photo in worked.plan.references)
+    return f"{kept} kept"
+
+
+def readings(worked: Worked) -> list[Reading]:
+    """All readings of the references."""
+    return [_standing(worked), _print_size(worked), *_set_aside(worked)]
+
+
+def _standing(worked: Worked) -> Reading:
+    photos = worked.plan.references
+    kept = sum(photo.standing == "kept" for photo in photos)
+    text = f"{len(photos)} photo{'s' * (len(photos) != 1)}, {kept} kept, {len(photos) - kept} set aside."
+    return Reading("kept", "Photos", text, float(kept), "kept", shown=f"{kept} of {len(photos)}")
+
+
+def _print_size(worked: Worked) -> Reading:
+    photo, unit = worked.photo, worked.unit
+    sides = [side / 300 * MM_PER_INCH for side in (photo.width_px, photo.height_px)]
+    larger = [format_length(2 * side, unit, 0) for side in sides]
+    fine = [format_length(side, unit, 0) for side in sides]
+    text = f"{photo.name} prints {fine[0]} × {fine[1]} at 300 dots per inch, {larger[0]} × {larger[1]} at 150."
+    return Reading("print_size", "In use", text, round(sides[0], 1), "mm wide at 300 dpi", shown=fine[0])
+
+
+def _set_aside(worked: Worked) -> list[Reading]:
+    photo = worked.photo
+    if photo.standing == "kept":
+        return []
+    verdict: Verdict = "look"
+    why = f" ({photo.reason})" if photo.reason else ""
+    text = f"The study uses {photo.name}, which is set aside{why}."
+    return [Reading("in_use_set_aside", "Set aside", text, verdict=verdict, shown="in use")]

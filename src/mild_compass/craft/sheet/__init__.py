@@ -1,0 +1,1 @@
+"""The sheet: what is drawn on it, the squared grid, tiles."""

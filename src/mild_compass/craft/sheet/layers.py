@@ -1,0 +1,122 @@
+"""The drawing of a study on its sheet, layer by layer, in mm."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from mild_compass.craft.armature.constructions import CONSTRUCTIONS
+from mild_compass.craft.drawing import Dash, Drawing, Label, Layer, Stroke, stroke
+from mild_compass.craft.geometry.frame_map import FrameMap
+from mild_compass.craft.geometry.lines import Box, clipped
+from mild_compass.craft.perspective.vanishing import ends
+from mild_compass.craft.perspective.worked import WorkedPerspective, homogeneous_on_sheet
+from mild_compass.craft.sheet.squared import squared_grid
+from mild_compass.craft.viewfinder.threads import THREADS
+from mild_compass.plan.model import Construction, Paper, PerspectivePlan, Study, Thread
+
+if TYPE_CHECKING:
+    from mild_compass.craft.values.masses import Masses
+
+SET_DASHES: tuple[Dash, ...] = ("solid", "dashed", "dotted", "dash-dot")
+WEIGHTS_MM: dict[Construction, float] = {"fourteen": 0.2, "diagonals": 0.3, "thirds": 0.25, "quarters": 0.25}
+
+
+def picture_box(paper: Paper) -> Box:
+    """The picture area on the sheet."""
+    m = paper.margin_mm
+    return Box(m, m, paper.width_mm - m, paper.height_mm - m)
+
+
+def _in_picture(fractions: np.ndarray, paper: Paper) -> np.ndarray:
+    return fractions * (paper.picture_width_mm, paper.picture_height_mm) + paper.margin_mm
+
+
+def frame_layer(paper: Paper) -> Layer:
+    """The outline of the picture area, with short middle ticks outside it."""
+    left, top, right, bottom = picture_box(paper)
+    outline = stroke([[left, top], [right, top], [right, bottom], [left, bottom], [left, top]], "measure", 0.35)
+    tick = min(4.0, paper.margin_mm)
+    middle_x, middle_y = (left + right) / 2, (top + bottom) / 2
+    ticks = (
+        [[middle_x, top - tick], [middle_x, top]],
+        [[middle_x, bottom], [middle_x, bottom + tick]],
+        [[left - tick, middle_y], [left, middle_y]],
+        [[right, middle_y], [right + tick, middle_y]],
+    )
+    return Layer("frame", (outline, *(stroke(line, "measure", 0.2) for line in ticks if tick > 0)))
+
+
+def armature_layer(paper: Paper, constructions: tuple[Construction, ...]) -> Layer:
+    """The chosen constructions inside the picture area."""
+    return Layer(
+        "armature",
+        tuple(
+            stroke(line, "armature", WEIGHTS_MM[name])
+            for name in constructions
+            for line in _in_picture(CONSTRUCTIONS[name], paper)
+        ),
+    )
+
+
+def threads_layer(paper: Paper, threads: tuple[Thread, ...]) -> Layer:
+    """The viewfinder's threads; they are for the eye and are not printed."""
+    lines = [line for name in threads for line in _in_picture(THREADS[name], paper)]
+    return Layer("threads", tuple(stroke(line, "measure", 0.15, "dashed") for line in lines))
+
+
+def horizon_layer(perspective: PerspectivePlan, worked: WorkedPerspective, frame_map: FrameMap, paper: Paper) -> Layer:
+    """Horizon across the sheet, traced edges, and a cross for every point on the sheet or near it."""
+    strokes: list[Stroke] = []
+    labels: list[Label] = []
+    if worked.horizon is not None:
+        left_px, right_px = frame_map.to_photo([[0.0, 0.0], [paper.width_mm, 0.0]])[:, 0]
+        line = frame_map.to_sheet([[left_px, worked.horizon.y_at(left_px)], [right_px, worked.horizon.y_at(right_px)]])
+        part = clipped(line[0], line[1], Box(0, 0, paper.width_mm, paper.height_mm))
+        if part is not None:
+            strokes.append(stroke(part, "perspective", 0.35))
+            labels.append(Label("horizon", part[1][0] - 2, part[1][1] - 1.2, "perspective", 2.6, "right"))
+    for number, each in enumerate(perspective.sets):
+        dash = SET_DASHES[number % len(SET_DASHES)]
+        on_sheet = frame_map.to_sheet(ends(each.edges).reshape(-1, 2)).reshape(-1, 2, 2)
+        strokes += [stroke(segment, "perspective", 0.3, dash) for segment in on_sheet]
+        point = worked.point(each.letter)
+        if point is not None and not point.at_infinity:
+            x, y, w = homogeneous_on_sheet(point, frame_map)
+            strokes += _cross(x / w, y / w)
+            labels.append(Label(each.letter, x / w + 3, y / w - 3, "perspective", 3.6, "left"))
+    return Layer("horizon", tuple(strokes), tuple(labels))
+
+
+def _cross(x: float, y: float, arm: float = 3.0) -> list[Stroke]:
+    return [
+        stroke([[x - arm, y], [x + arm, y]], "perspective", 0.3),
+        stroke([[x, y - arm], [x, y + arm]], "perspective", 0.3),
+    ]
+
+
+def masses_layer(masses: Masses) -> Layer:
+    """The borders of the masses, each drawn once."""
+    return Layer("masses", tuple(Stroke(border, "mass", 0.25) for border in masses.borders_mm))
+
+
+def sheet_drawing(
+    study: Study, paper: Paper, worked: WorkedPerspective, masses: Masses | None, layers: tuple[str, ...]
+) -> Drawing:
+    """The named layers of a study; masses are left out while they are not computed."""
+    frame_map = FrameMap.of(study.frame, paper)
+    drawn: list[Layer] = []
+    if "threads" in layers:
+        drawn.append(threads_layer(paper, study.threads))
+    if "grid" in layers:
+        drawn.append(squared_grid(paper, study.sheet.grid_mm))
+    if "masses" in layers and masses is not None:
+        drawn.append(masses_layer(masses))
+    if "armature" in layers:
+        drawn.append(armature_layer(paper, study.armature))
+    if "horizon" in layers:
+        drawn.append(horizon_layer(study.perspective, worked, frame_map, paper))
+    if "frame" in layers:
+        drawn.append(frame_layer(paper))
+    return Drawing(paper.width_mm, paper.height_mm, tuple(drawn))

@@ -1,0 +1,71 @@
+"""What the sheet says: its size, the pages it needs, the squares of the grid."""
+
+from __future__ import annotations
+
+from mild_compass.craft.reading import Reading
+from mild_compass.craft.sheet.squared import grid_marks
+from mild_compass.craft.sheet.tiles import tiles_for
+from mild_compass.craft.sheet_sizes.lengths import format_length
+from mild_compass.craft.worked import Worked
+from mild_compass.plan.errors import PlanError
+
+
+def page_count(worked: Worked) -> int:
+    """Pages the printer will use."""
+    pages = worked.study.sheet.pages
+    return 1 if pages == "one page" else len(tiles_for(worked.plan.paper, pages).tiles)
+
+
+def headline(worked: Worked) -> str:
+    """For the route."""
+    try:
+        count = page_count(worked)
+    except PlanError:
+        return "too many pages"
+    return "1 page" if count == 1 else f"{count} pages"
+
+
+def readings(worked: Worked) -> list[Reading]:
+    """All readings of the sheet."""
+    found = [_size(worked), _pages(worked)]
+    if "grid" in worked.study.sheet.layers:
+        found.append(_squares(worked))
+    if worked.study.sheet.mirrored:
+        text = "Printed mirrored: for tracing with graphite on the back. Turned over, it comes out right."
+        found.append(Reading("mirrored", "Mirrored", text, verdict="look", shown="yes"))
+    return found
+
+
+def _size(worked: Worked) -> Reading:
+    paper, unit = worked.plan.paper, worked.unit
+    width, height = format_length(paper.width_mm, unit), format_length(paper.height_mm, unit)
+    inner = f"{format_length(paper.picture_width_mm, unit)} × {format_length(paper.picture_height_mm, unit)}"
+    text = f"The sheet is {width} × {height}; the picture on it {inner}."
+    return Reading("sheet_size", "Sheet", text, round(paper.width_mm, 2), "mm wide", shown=paper.name)
+
+
+def _pages(worked: Worked) -> Reading:
+    pages = worked.study.sheet.pages
+    if pages == "one page":
+        text = "Printed on one page of the sheet's own size."
+        return Reading("pages", "Pages", text, 1.0, "pages", shown="1")
+    try:
+        tiling = tiles_for(worked.plan.paper, pages)
+    except PlanError as error:
+        return Reading("pages", "Pages", str(error), verdict="act", shown="–")
+    count = len(tiling.tiles)
+    text = (
+        f"Printed on {count} {pages} pages, {tiling.columns} across and {tiling.rows} down. "
+        "Measure the 100 mm bar on the first page before you join them."
+    )
+    return Reading("pages", "Pages", text, float(count), "pages", shown=str(count))
+
+
+def _squares(worked: Worked) -> Reading:
+    paper, spacing = worked.plan.paper, worked.study.sheet.grid_mm
+    columns = len(grid_marks(paper.picture_width_mm, spacing)) + 1
+    rows = len(grid_marks(paper.picture_height_mm, spacing)) + 1
+    on_photo = spacing / worked.frame_map.mm_per_px
+    side = format_length(spacing, worked.unit)
+    text = f"{columns} × {rows} squares of {side}; each takes in {on_photo:.0f} pixels of the photo."
+    return Reading("squares", "Grid", text, round(spacing, 2), "mm", shown=f"{columns} × {rows}")

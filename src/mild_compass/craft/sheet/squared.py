@@ -1,0 +1,57 @@
+"""The squared grid: lines every n mm over the picture area, letters along the top, numbers down the side."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from mild_compass.craft.drawing import Label, Layer, Stroke, stroke
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Paper
+
+MOST_CELLS = 10_000
+
+
+def column_name(index: int) -> str:
+    """A, B, … Z, AA, AB, … for 0, 1, …"""
+    name = ""
+    index += 1
+    while index:
+        index, rest = divmod(index - 1, 26)
+        name = chr(65 + rest) + name
+    return name
+
+
+def grid_marks(length_mm: float, spacing_mm: float) -> np.ndarray:
+    """Places of the inner lines along one side, in mm from its start; none on the far edge itself."""
+    return np.arange(1, int(np.ceil(length_mm / spacing_mm - 1e-9))) * spacing_mm
+
+
+def squared_grid(paper: Paper, spacing_mm: float) -> Layer:
+    """The grid from the picture area's top left corner; cells at the right and bottom may be cut."""
+    left, top = paper.margin_mm, paper.margin_mm
+    width, height = paper.picture_width_mm, paper.picture_height_mm
+    xs, ys = grid_marks(width, spacing_mm), grid_marks(height, spacing_mm)
+    if (len(xs) + 1) * (len(ys) + 1) > MOST_CELLS:
+        raise PlanError(f"Squares of {spacing_mm:g} mm would be over {MOST_CELLS} on this sheet. Choose larger ones.")
+    lines: list[Stroke] = [stroke([[left + x, top], [left + x, top + height]], "measure", 0.15) for x in xs]
+    lines += [stroke([[left, top + y], [left + width, top + y]], "measure", 0.15) for y in ys]
+    size = float(np.clip(0.16 * spacing_mm, 1.8, 4.5))
+    return Layer("grid", tuple(lines), tuple(_cell_names(paper, xs, ys, size)))
+
+
+def _cell_names(paper: Paper, xs: np.ndarray, ys: np.ndarray, size: float) -> list[Label]:
+    """Outside the picture where the margin has room, just inside it otherwise."""
+    m = paper.margin_mm
+    outside = m >= size + 1.5
+    x_edges, y_edges = [0.0, *xs, paper.picture_width_mm], [0.0, *ys, paper.picture_height_mm]
+    top = m - 1.2 if outside else m + size + 0.6
+    side = m - 1.2 if outside else m + 0.8
+    anchor = "right" if outside else "left"
+    across = [
+        Label(column_name(k), m + (x_edges[k] + x_edges[k + 1]) / 2, top, "measure", size) for k in range(len(xs) + 1)
+    ]
+    down = [
+        Label(str(k + 1), side, m + (y_edges[k] + y_edges[k + 1]) / 2 + size * 0.36, "measure", size, anchor)  # type: ignore[arg-type]
+        for k in range(len(ys) + 1)
+    ]
+    return across + down

@@ -1,0 +1,95 @@
+"""Dividing a sheet into pages of a small printer, with marks by which they are joined."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import ceil
+
+from mild_compass.craft.sheet.squared import column_name
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Paper
+
+PAGES_MM: dict[str, tuple[float, float]] = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
+PRINTER_EDGE_MM = 10.0  # no home printer prints right to the edge: common practice, no published source
+OVERLAP_MM = 15.0
+FOOT_MM = 14.0  # kept free at the bottom of every page for the calibration bar and the words
+MOST_TILES = 400
+
+
+@dataclass(frozen=True, slots=True)
+class Tile:
+    """One page: which part of the sheet it shows, and where on the page that part's corner lies."""
+
+    row: int
+    column: int
+    left_mm: float
+    top_mm: float
+    width_mm: float
+    height_mm: float
+    page_x_mm: float
+    page_y_mm: float
+
+    @property
+    def name(self) -> str:
+        """Row letter and column number, as A1, A2, B1."""
+        return f"{column_name(self.row)}{self.column + 1}"
+
+
+@dataclass(frozen=True, slots=True)
+class Tiling:
+    """Pages in order, their size, and the registration points on the sheet that neighbours share."""
+
+    page_width_mm: float
+    page_height_mm: float
+    rows: int
+    columns: int
+    tiles: tuple[Tile, ...]
+
+    def marks_of(self, tile: Tile) -> list[tuple[float, float]]:
+        """Registration points in sheet mm that lie on this tile: in the middle of each overlap, two per seam."""
+        step_x, step_y = _step(self.page_width_mm, 0.0), _step(self.page_height_mm, FOOT_MM)
+        points = []
+        for seam in (tile.column, tile.column + 1):
+            if 0 < seam < self.columns:
+                x = seam * step_x + OVERLAP_MM / 2
+                points += [(x, tile.top_mm + share * tile.height_mm) for share in (0.25, 0.75)]
+        for seam in (tile.row, tile.row + 1):
+            if 0 < seam < self.rows:
+                y = seam * step_y + OVERLAP_MM / 2
+                points += [(tile.left_mm + share * tile.width_mm, y) for share in (0.25, 0.75)]
+        return points
+
+
+def _step(page_mm: float, foot_mm: float) -> float:
+    return page_mm - 2 * PRINTER_EDGE_MM - foot_mm - OVERLAP_MM
+
+
+def tiles_for(paper: Paper, pages: str) -> Tiling:
+    """Pages of the named format, upright or across, whichever needs fewer."""
+    width, height = PAGES_MM[pages]
+    upright, across = _tiling(paper, width, height), _tiling(paper, height, width)
+    best = min((upright, across), key=lambda tiling: len(tiling.tiles))
+    if len(best.tiles) > MOST_TILES:
+        raise PlanError(f"This sheet would need {len(best.tiles)} pages. Choose one page and a print shop instead.")
+    return best
+
+
+def _tiling(paper: Paper, page_width: float, page_height: float) -> Tiling:
+    step_x, step_y = _step(page_width, 0.0), _step(page_height, FOOT_MM)
+    columns = max(1, ceil((paper.width_mm - OVERLAP_MM - 1e-9) / step_x))
+    rows = max(1, ceil((paper.height_mm - OVERLAP_MM - 1e-9) / step_y))
+    tiles = tuple(
+        Tile(
+            row,
+            column,
+            column * step_x,
+            row * step_y,
+            min(step_x + OVERLAP_MM, paper.width_mm - column * step_x),
+            min(step_y + OVERLAP_MM, paper.height_mm - row * step_y),
+            PRINTER_EDGE_MM,
+            PRINTER_EDGE_MM,
+        )
+        for row in range(rows)
+        for column in range(columns)
+    )
+    return Tiling(page_width, page_height, rows, columns, tiles)

@@ -1,0 +1,1 @@
+"""Values and masses."""

@@ -1,0 +1,97 @@
+"""A picture simplified to a few masses."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import ceil, floor
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from mild_compass.craft.picture.load import Picture
+from mild_compass.craft.picture.tone import lightness
+from mild_compass.craft.values.merging import without_small
+from mild_compass.craft.values.outlines import MassShapes, mass_shapes
+from mild_compass.craft.values.thresholds import thresholds_for
+from mild_compass.plan.model import Frame, Paper, ValuePlan
+
+LONGEST_PX = 680  # a mass edge is drawn to about half a millimetre on A3; more pixels would say no more
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Masses:
+    """The framed picture in a few values, dark to light.
+
+    ``steps`` (h, w) holds the value of every pixel; ``shown`` the L* each value is drawn with; ``shares`` adds up
+    to 1; ``counts`` are the shapes per value; ``borders_mm`` are the shared outlines on the sheet.
+    """
+
+    thresholds: tuple[float, ...]
+    steps: NDArray[np.uint8]
+    shown: tuple[float, ...]
+    shares: tuple[float, ...]
+    counts: tuple[int, ...]
+    shapes: MassShapes
+    borders_mm: tuple[NDArray[np.float64], ...]
+    distribution: NDArray[np.float64]
+    mm_per_step_px: float
+    largest_share: float
+
+
+def framed_lightness(picture: Picture, frame: Frame, longest_px: int = LONGEST_PX) -> NDArray[np.float32]:
+    """L* of what the viewfinder shows, with its longest side at most longest_px."""
+    scale = picture.scale
+    left, top = max(0, floor(frame.x_px * scale)), max(0, floor(frame.y_px * scale))
+    right = min(picture.rgb.shape[1], ceil((frame.x_px + frame.width_px) * scale))
+    bottom = min(picture.rgb.shape[0], ceil((frame.y_px + frame.height_px) * scale))
+    values = lightness(picture.rgb[top : max(bottom, top + 1), left : max(right, left + 1)])
+    shrink = longest_px / max(frame.width_px * scale, frame.height_px * scale)
+    if shrink < 1:
+        size = (max(1, round(values.shape[1] * shrink)), max(1, round(values.shape[0] * shrink)))
+        values = np.asarray(cv2.resize(values, size, interpolation=cv2.INTER_AREA), np.float32).reshape(size[::-1])
+    return values
+
+
+def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> Masses:
+    """Smooth without softening edges, divide by the thresholds, drop what is too small to draw, trace."""
+    raw = framed_lightness(picture, frame)
+    smooth = _smoothed(raw)
+    thresholds = thresholds_for(values, smooth)
+    steps = np.digitize(smooth, np.array(thresholds)).astype(np.uint8)
+    mm_per_px = paper.picture_width_mm / raw.shape[1]
+    steps = without_small(steps, values.smallest_mm2 / mm_per_px**2)
+    shapes = mass_shapes(steps, tolerance_px=1.6)
+    total = np.bincount(steps.ravel(), minlength=values.count)
+    areas = np.array([polygon.area for polygon in shapes.polygons])
+    shrink = np.array([mm_per_px, paper.picture_height_mm / raw.shape[0]])
+    return Masses(
+        thresholds,
+        steps,
+        _shown(smooth, steps, values.count, thresholds),
+        tuple(float(n) for n in total / steps.size),
+        tuple(int((shapes.values == value).sum()) for value in range(values.count)),
+        shapes,
+        tuple(border * shrink + paper.margin_mm for border in shapes.borders),
+        np.histogram(raw, 100, (0, 100))[0] / raw.size,
+        mm_per_px,
+        float(areas.max() / steps.size),
+    )
+
+
+def _smoothed(values: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Edge-preserving smoothing: a median for the specks, a bilateral filter for the texture."""
+    if min(values.shape) < 3:
+        return values
+    eight = cv2.medianBlur(np.round(values * 2.55).astype(np.uint8), 5)
+    return np.asarray(cv2.bilateralFilter(eight, 7, 28, 5), np.float32) / np.float32(2.55)
+
+
+def _shown(
+    values: NDArray[np.float32], steps: NDArray[np.uint8], count: int, thresholds: tuple[float, ...]
+) -> tuple[float, ...]:
+    """The mean L* of each value's own pixels; the middle of its interval where it has none."""
+    edges = (0.0, *thresholds, 100.0)
+    totals = np.bincount(steps.ravel(), values.ravel().astype(np.float64), minlength=count)
+    numbers = np.bincount(steps.ravel(), minlength=count)
+    return tuple(float(totals[k] / numbers[k]) if numbers[k] else (edges[k] + edges[k + 1]) / 2 for k in range(count))

@@ -1,0 +1,1 @@
+"""The viewfinder: how it moves and what it says."""

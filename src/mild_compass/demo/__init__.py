@@ -1,0 +1,1 @@
+"""The demo plan and its made-up photographs."""

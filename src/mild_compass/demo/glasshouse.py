@@ -1,0 +1,131 @@
+"""The glasshouse plan: worked through every station, with edges traced over a rendered photo of known camera."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mild_compass.craft.picture.load import size_of
+from mild_compass.craft.sheet_sizes.papers import paper
+from mild_compass.craft.viewfinder.moves import moved, scaled_about_centre
+from mild_compass.plan.edits import armature, logbook, perspective, references, sheet, studies, values, viewfinder
+from mild_compass.plan.edits.base import Edit
+from mild_compass.plan.framing import largest_frame
+from mild_compass.plan.model import Plan, Reference, Ring, SheetPlan, StationName, TracedEdge, ValuePlan
+from mild_compass.plan.photos import PhotoFolder
+
+PHOTOS = Path(__file__).parent / "photos"
+NAMES = ("glasshouse-good", "glasshouse-centre", "glasshouse-looking-out", "glasshouse-glare", "glasshouse-crates")
+SET_ASIDE = {
+    "glasshouse-centre": "static in the middle",
+    "glasshouse-looking-out": "she looks out of the picture",
+    "glasshouse-glare": "bright patch at the side",
+}
+# Straight edges that run back in the glasshouse, as (x, z, from y, to y) in metres: bench edges, path, eaves, wall.
+BACK_EDGES = (
+    (-0.762, 0.82, 2.6, 12.0),
+    (0.762, 0.82, 2.2, 11.0),
+    (-0.6, 0.012, 4.2, 12.0),
+    (0.6, 0.012, 4.4, 12.0),
+    (2.9, 2.25, 4.6, 14.0),
+)
+GARDENER = (0.42, 5.1)
+GARDENER_HEIGHT_M = 1.66
+
+
+@dataclass(frozen=True, slots=True)
+class Camera:
+    """The known camera of a rendered photo: a pinhole without lens faults."""
+
+    focal_px: float
+    centre_px: tuple[float, float]
+    position_m: tuple[float, float, float]
+    axes: NDArray[np.float64]
+    horizon_y_px: float
+    benches_meet_px: tuple[float, float]
+
+    def seen(self, points_m: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Photo points (n, 2) in pixels of scene points (n, 3) in metres before the camera."""
+        local = (np.asarray(points_m, np.float64) - self.position_m) @ self.axes.T
+        return np.asarray(self.centre_px + self.focal_px * local[:, :2] / local[:, 2:])
+
+
+def camera(name: str) -> Camera:
+    """The camera of one of the demo photos."""
+    facts = json.loads((PHOTOS / f"{name}.json").read_text())
+    return Camera(
+        facts["focal_px"],
+        tuple(facts["centre_px"]),
+        tuple(facts["position_m"]),
+        np.array(facts["axes_right_down_forward"]),
+        facts["horizon_y_px"],
+        tuple(facts["benches_meet_px"]),
+    )
+
+
+def traced_edges(view: Camera, wobble_px: float = 0.8) -> tuple[TracedEdge, ...]:
+    """The edges that run back as a steady hand would trace them, always the same."""
+    hand = np.random.default_rng(7)
+    edges = []
+    for x, z, near, far in BACK_EDGES:
+        ends = view.seen(np.array([[x, near, z], [x, far, z]])) + hand.normal(0, wobble_px, (2, 2))
+        edges.append(TracedEdge(*(round(float(value), 1) for value in ends.ravel())))
+    return tuple(edges)
+
+
+def demo_plan(photos: PhotoFolder) -> Plan:
+    """The plan as the application would have recorded it, one morning's work."""
+    plan = Plan(name="Glasshouse, morning")
+    for minute, edit in enumerate(_morning(photos)):
+        hour, rest = divmod(9 * 60 + 5 + 3 * minute, 60)
+        plan = edit.apply(plan, f"2026-03-14T{hour:02}:{rest:02}:00+01:00")
+    return plan
+
+
+def _morning(photos: PhotoFolder) -> list[Edit]:
+    view = camera("glasshouse-good")
+    feet_and_hat = view.seen(np.array([[*GARDENER, 0.0], [*GARDENER, GARDENER_HEIGHT_M]]))
+    middle, half = feet_and_hat.mean(0), abs(feet_and_hat[0, 1] - feet_and_hat[1, 1]) / 2
+    ring = Ring(float(middle[0]) - 18, float(middle[1]), 0.42 * float(half), 1.08 * float(half), "gardener")
+    edits = [references.add_reference(_reference(photos, name)) for name in NAMES]
+    edits += [references.judge_reference(name, "set aside", reason) for name, reason in SET_ASIDE.items()]
+    edits += [
+        _note("The light on the benches, and the lamps going back.", "references", 24),
+        viewfinder.choose_paper(paper("A3", across=True)),
+        viewfinder.ring_subject(ring),
+        _framed(photos),
+        _note("Closer would lose the lamps. Her can points into the picture.", "viewfinder", 36),
+        armature.choose_armature(("fourteen",)),
+        _note("The left bench runs along a diagonal.", "armature", 42),
+    ]
+    edits += [perspective.trace_edge("A", edge) for edge in traced_edges(view)]
+    edits += [
+        values.change_values(ValuePlan(count=4, method="found", smallest_mm2=60.0)),
+        _note("Path and near bench are one light shape.", "values", 66),
+        sheet.change_sheet(SheetPlan(("frame", "horizon", "masses", "grid"), 30.0, "A4")),
+        studies.rename_study("A"),
+    ]
+    return edits
+
+
+def _note(text: str, station: StationName, minutes: int) -> Edit:
+    hour, rest = divmod(9 * 60 + 5 + minutes, 60)
+    return logbook.add_note(text, station, f"2026-03-14T{hour:02}:{rest:02}:00+01:00")
+
+
+def _framed(photos: PhotoFolder) -> Edit:
+    """A frame that puts the gardener on the right third and leaves out some of the roof."""
+    reference = _reference(photos, NAMES[0])
+    sheet_paper = paper("A3", across=True)
+    frame = scaled_about_centre(largest_frame(reference, sheet_paper), 1450.0, reference, sheet_paper)
+    return viewfinder.move_frame(moved(frame, -260.0, 60.0, reference))
+
+
+def _reference(photos: PhotoFolder, name: str) -> Reference:
+    data = (PHOTOS / f"{name}.jpg").read_bytes()
+    width, height = size_of(data, name)
+    return Reference(name, f"{name}.jpg", photos.add(data), width, height)

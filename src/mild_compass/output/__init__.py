@@ -1,0 +1,1 @@
+"""Writers of a drawing or of readings."""

@@ -1,0 +1,1 @@
+"""The document: what the artist decided, and nothing that can be computed."""

@@ -1,0 +1,95 @@
+"""Reading and writing .mildplan files; docs/file-format.md describes them."""
+
+from __future__ import annotations
+
+import hashlib
+import zipfile
+from pathlib import Path
+from typing import BinaryIO
+
+from mild_compass.plan.atomic import write_atomically
+from mild_compass.plan.coding import decode, encode
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Plan
+from mild_compass.plan.photos import MOST_BYTES, PhotoFolder
+
+MIMETYPE = b"application/vnd.mild-compass.plan+zip"
+MOST_ENTRIES = 5000
+MOST_PLAN_BYTES = 64 << 20
+
+
+def write(path: Path, plan: Plan, photos: PhotoFolder, preview_png: bytes | None) -> None:
+    """Write the plan with all its photos; the old file stays whole until the new one is complete."""
+    names = {reference.sha256: reference.name for reference in plan.references}
+    missing = next((name for digest, name in names.items() if not photos.file(digest).exists()), None)
+    if missing:
+        raise PlanError(f"The photo {missing} has gone missing. Nothing was written; add the photo again, then save.")
+
+    def fill(file: BinaryIO) -> None:
+        with zipfile.ZipFile(file, "w", zipfile.ZIP_STORED) as archive:
+            archive.writestr("mimetype", MIMETYPE)
+            archive.writestr("plan.json", encode(plan), zipfile.ZIP_DEFLATED)
+            for digest in names:
+                archive.write(photos.file(digest), f"photos/{digest}")
+            if preview_png:
+                archive.writestr("preview.png", preview_png)
+
+    write_atomically(path, fill)
+
+
+def read(path: Path, photos: PhotoFolder) -> Plan:
+    """Read a plan and put its photos into the folder; a PlanError says what is wrong with the file."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            _require_harmless(archive, path)
+            plan = decode(_entry(archive, "plan.json", MOST_PLAN_BYTES, path))
+            for reference in plan.references:
+                data = _entry(archive, f"photos/{reference.sha256}", MOST_BYTES, path)
+                if hashlib.sha256(data).hexdigest() != reference.sha256:
+                    raise PlanError(
+                        f"In {path.name} the photo {reference.name} is damaged (its checksum is wrong). "
+                        "The file was left as it is."
+                    )
+                photos.add(data)
+            return plan
+    except FileNotFoundError as error:
+        raise PlanError(f"There is no file {path.name} in {path.parent}.") from error
+    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError) as error:
+        raise PlanError(f"{path.name} is not a whole plan file: it is damaged or something else.") from error
+    except OSError as error:
+        raise PlanError(f"{path.name} could not be read ({error.strerror or error}).") from error
+
+
+def _require_harmless(archive: zipfile.ZipFile, path: Path) -> None:
+    """Refuse archives built to do harm: only names we know, each once, no links."""
+    entries = archive.infolist()
+    names = [entry.filename for entry in entries]
+    if not names or names[0] != "mimetype" or archive.read(entries[0])[:200] != MIMETYPE:
+        raise PlanError(f"{path.name} is not a plan file of this application. It was left as it is.")
+    for entry in entries:
+        name = entry.filename
+        known = name in ("mimetype", "plan.json", "preview.png") or (
+            name.startswith("photos/") and len(name) == 71 and name[7:].isalnum()
+        )
+        is_link = (entry.external_attr >> 16) & 0o170000 == 0o120000
+        if not known or is_link:
+            raise PlanError(
+                f"{path.name} holds a part that does not belong in a plan ({name[:60]}). It was not opened."
+            )
+    if len(set(names)) != len(names) or len(names) > MOST_ENTRIES:
+        raise PlanError(f"{path.name} holds the same part twice, or far too many. It was not opened.")
+
+
+def _entry(archive: zipfile.ZipFile, name: str, most: int, path: Path) -> bytes:
+    try:
+        info = archive.getinfo(name)
+    except KeyError as error:
+        what = "its plan" if name == "plan.json" else "one of its photos"
+        raise PlanError(f"{path.name} lacks {what}. The file was left as it is.") from error
+    if info.file_size > most:
+        raise PlanError(f"A part of {path.name} is too large to be real. It was not opened.")
+    with archive.open(info) as part:
+        data = part.read(most + 1)
+    if len(data) > most:
+        raise PlanError(f"A part of {path.name} is too large to be real. It was not opened.")
+    return data

@@ -1,0 +1,43 @@
+"""Writing a file so that a crash at any moment leaves the old or the new one whole."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import BinaryIO
+
+from mild_compass.plan.errors import PlanError
+
+
+def write_atomically(path: Path, write: Callable[[BinaryIO], None]) -> None:
+    """Write beside the target, flush to disk, rename over it; a PlanError says why when it cannot be done."""
+    part: Path | None = None
+    try:
+        handle, name = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
+        part = Path(name)
+        with os.fdopen(handle, "wb") as file:
+            write(file)
+            file.flush()
+            os.fsync(file.fileno())
+        part.chmod(path.stat().st_mode & 0o777 if path.exists() else 0o644)
+        part.replace(path)
+        _sync_folder(path.parent)
+    except OSError as error:
+        reason = error.strerror or str(error)
+        raise PlanError(
+            f"{path.name} could not be written to {path.parent} ({reason}). What was there before is kept; "
+            "choose another place or make room, and save again."
+        ) from error
+    finally:
+        if part is not None:
+            part.unlink(missing_ok=True)
+
+
+def _sync_folder(folder: Path) -> None:
+    handle = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)

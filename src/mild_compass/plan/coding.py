@@ -1,0 +1,68 @@
+"""Plan to JSON text and back, checked on reading."""
+
+from __future__ import annotations
+
+import json
+from functools import cache
+from typing import TYPE_CHECKING, Any
+
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.migrations import VERSION, migrated
+from mild_compass.plan.model import Plan
+
+if TYPE_CHECKING:
+    from pydantic import TypeAdapter
+
+FORMAT = "mildplan"
+
+
+@cache
+def _adapter() -> TypeAdapter[Plan]:
+    # Imported when first needed: it is slow to load and a fresh plan does without it.
+    from pydantic import TypeAdapter
+
+    return TypeAdapter(Plan)
+
+
+def encode(plan: Plan) -> str:
+    """The plan as indented JSON text with its format version."""
+    body = _adapter().dump_python(plan, mode="json")
+    return json.dumps({"format": FORMAT, "version": VERSION, "plan": body}, indent=1, ensure_ascii=False) + "\n"
+
+
+def decode(text: str | bytes) -> Plan:
+    """The plan in a JSON text of this or an older version; a PlanError says what is wrong with it."""
+    from pydantic import ValidationError
+
+    try:
+        document = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise PlanError("The plan inside the file is not readable text. The file was left as it is.") from error
+    if not isinstance(document, dict) or document.get("format") != FORMAT:
+        raise PlanError("The file does not hold a plan of this application. It was left as it is.")
+    try:
+        return _adapter().validate_python(migrated(document)["plan"], strict=False)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = " > ".join(str(part) for part in first["loc"])
+        raise PlanError(
+            f"The plan has a wrong entry at {place or 'its top'}: {first['msg']}. The file was left as it is."
+        ) from error
+
+
+def json_schema() -> dict[str, Any]:
+    """JSON Schema of plan.json, made from the model."""
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "plan.json of a .mildplan file",
+        "type": "object",
+        "required": ["format", "version", "plan"],
+        "properties": {"format": {"const": FORMAT}, "version": {"const": VERSION}, "plan": _plan_schema()},
+        "$defs": _adapter().json_schema()["$defs"],
+    }
+
+
+def _plan_schema() -> dict[str, Any]:
+    schema = dict(_adapter().json_schema())
+    schema.pop("$defs")
+    return schema

@@ -1,0 +1,68 @@
+"""What an edit is, and how a function becomes one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import wraps
+from typing import Concatenate, ParamSpec
+
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import LogEntry, Plan, StationName, Study
+
+P = ParamSpec("P")
+
+
+@dataclass(frozen=True)
+class Edit:
+    """A change to a plan, with the label of the undo menu and the station whose decision it is."""
+
+    name: str
+    label: str
+    change: Callable[[Plan], Plan]
+    station: StationName | None = None
+    says: Callable[[Plan], str] | None = None
+
+    def apply(self, plan: Plan, time: str) -> Plan:
+        """The changed plan, with the decision in its log; the same plan when nothing changed."""
+        changed = self.change(plan)
+        if changed == plan:
+            return plan
+        if self.says is None or self.station is None:
+            return changed
+        study = changed.study.name if changed.study else ""
+        entry = LogEntry(time, self.station, study, "decision", self.says(changed), self.name)
+        return replace(changed, log=(*_without_superseded(changed.log, entry), entry))
+
+
+def _without_superseded(log: tuple[LogEntry, ...], entry: LogEntry) -> tuple[LogEntry, ...]:
+    """Drop the last line where it is the same decision, so that a drag in ten strokes is one line."""
+    same = log and (log[-1].topic, log[-1].study, log[-1].kind) == (entry.topic, entry.study, "decision")
+    return log[:-1] if same else log
+
+
+def named(
+    label: str, station: StationName | None = None, says: Callable[[Plan], str] | None = None
+) -> Callable[[Callable[Concatenate[Plan, P], Plan]], Callable[P, Edit]]:
+    """Turn a function (plan, …) -> plan into a maker of labelled edits taking the remaining arguments."""
+
+    def decorate(function: Callable[Concatenate[Plan, P], Plan]) -> Callable[P, Edit]:
+        @wraps(function)
+        def make(*args: P.args, **kwargs: P.kwargs) -> Edit:
+            return Edit(function.__name__, label, lambda plan: function(plan, *args, **kwargs), station, says)
+
+        return make
+
+    return decorate
+
+
+def current(plan: Plan) -> Study:
+    """The study being worked on, or a PlanError that says what is missing."""
+    if plan.study is None:
+        raise PlanError("There is no photo in the plan yet. Add one first, at References.")
+    return plan.study
+
+
+def with_study(plan: Plan, study: Study) -> Plan:
+    """The plan with the study of the same id replaced."""
+    return replace(plan, studies=tuple(study if old.id == study.id else old for old in plan.studies))

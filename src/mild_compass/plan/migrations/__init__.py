@@ -1,0 +1,31 @@
+"""One module per step from an older format version to the next; readers of old versions stay for ever.
+
+A step lives in a module named after the version it starts from (``from_1.py``) with a function
+``migrate(document) -> document`` and is listed in STEPS.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from mild_compass.plan.errors import PlanError
+
+VERSION = 1
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+
+
+def migrated(document: dict[str, Any]) -> dict[str, Any]:
+    """The document brought up to the present version, or a PlanError."""
+    version = document.get("version")
+    if not isinstance(version, int) or version < 1 or "plan" not in document:
+        raise PlanError("The plan does not say which version it is. The file was left as it is.")
+    if version > VERSION:
+        raise PlanError(
+            f"The plan was saved by a newer Mild Compass (format {version}; this one reads up to {VERSION}). "
+            "The file was left as it is; open it with the newer version."
+        )
+    while version < VERSION:
+        document = STEPS[version](document)
+        version = document["version"]
+    return document

@@ -1,0 +1,103 @@
+"""A working folder per open plan: its photos, and a journal from which a crash is recovered.
+
+Layout: ``photos/`` by SHA-256, ``journal.json`` with the plan after the latest edit and the path it was
+opened from, ``owner`` with the process that holds it (locked while that process lives).
+"""
+
+from __future__ import annotations
+
+import fcntl
+import json
+import os
+import shutil
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import BinaryIO
+
+from mild_compass.plan.atomic import write_atomically
+from mild_compass.plan.coding import decode, encode
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Plan
+from mild_compass.plan.photos import PhotoFolder
+
+
+@dataclass(frozen=True)
+class Leftover:
+    """Work found in a folder whose owner is gone."""
+
+    folder: Path
+    plan: Plan
+    saved_as: Path | None
+
+
+class Workspace:
+    """The folder of one open plan, held by a lock for as long as this process lives."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self.photos = PhotoFolder(folder / "photos")
+        self._owner = os.open(folder / "owner", os.O_RDWR | os.O_CREAT, 0o600)
+        fcntl.flock(self._owner, fcntl.LOCK_EX | fcntl.LOCK_NB)
+
+    @classmethod
+    def fresh(cls, root: Path) -> Workspace:
+        """A new empty workspace under root."""
+        root.mkdir(parents=True, exist_ok=True)
+        return cls(Path(tempfile.mkdtemp(prefix="plan-", dir=root)))
+
+    def keep(self, plan: Plan, saved_as: Path | None) -> None:
+        """Write the plan to the journal."""
+        text = json.dumps({"saved_as": str(saved_as) if saved_as else None, "plan": encode(plan)})
+
+        def fill(file: BinaryIO) -> None:
+            file.write(text.encode())
+
+        write_atomically(self.folder / "journal.json", fill)
+
+    def forget_journal(self) -> None:
+        """Take the journal away: everything is saved."""
+        (self.folder / "journal.json").unlink(missing_ok=True)
+
+    def close(self) -> None:
+        """Let go of the folder and remove it."""
+        os.close(self._owner)
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+
+def leftovers(root: Path) -> list[Leftover]:
+    """Unsaved work whose owner is gone, newest first; folders with nothing to offer are removed."""
+    found = []
+    folders = sorted(root.glob("plan-*"), key=lambda folder: folder.stat().st_mtime, reverse=True)
+    for folder in folders:
+        if _held(folder):
+            continue
+        leftover = _read_journal(folder)
+        if leftover:
+            found.append(leftover)
+        else:
+            shutil.rmtree(folder, ignore_errors=True)
+    return found
+
+
+def _held(folder: Path) -> bool:
+    try:
+        handle = os.open(folder / "owner", os.O_RDWR)
+    except OSError:
+        return False
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        return True
+    finally:
+        os.close(handle)
+    return False
+
+
+def _read_journal(folder: Path) -> Leftover | None:
+    try:
+        document = json.loads((folder / "journal.json").read_text())
+        saved_as = document["saved_as"]
+        return Leftover(folder, decode(document["plan"]), Path(saved_as) if saved_as else None)
+    except (OSError, ValueError, KeyError, TypeError, PlanError):
+        return None

@@ -1,0 +1,1 @@
+"""Scripts that make what the project ships: scenes, screenshots, the schema."""
