@@ -43,7 +43,7 @@ def main(arguments: list[str] | None = None) -> int:
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="mild-compass",
-        description="Plan a composition before the first mark. Without a command: mild-compass [FILE…] opens the studio.",
+        description="Plan a composition before the first mark. With FILE… or nothing it opens the studio.",
     )
     parser.add_argument("--version", action="version", version=__version__)
     commands = parser.add_subparsers(required=True, metavar="COMMAND")

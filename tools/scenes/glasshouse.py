@@ -231,8 +231,8 @@ def extras(shot: Shot) -> dict[str, Mesh]:
     meshes = {f"figure-{name}": mesh for name, mesh in gardener(shot.gardener, shot.facing_deg).items()}
     if shot.crates_on_path:
         rng, clutter = np.random.default_rng(21), Mesh()
-        spots = [(-0.42, 2.3, 0), (-0.4, 2.35, 0.31), (0.45, 3.0, 0), (-0.35, 3.7, 0), (0.42, 4.2, 0), (0.4, 4.22, 0.31),
-                 (0.46, 4.2, 0.62), (-0.44, 5.2, 0), (-0.42, 5.25, 0.31), (0.3, 5.9, 0)]  # fmt: skip
+        spots = [(-0.42, 2.3, 0), (-0.4, 2.35, 0.31), (0.45, 3.0, 0), (-0.35, 3.7, 0), (0.42, 4.2, 0),
+                 (0.4, 4.22, 0.31), (0.46, 4.2, 0.62), (-0.44, 5.2, 0), (-0.42, 5.25, 0.31), (0.3, 5.9, 0)]  # fmt: skip
         for spot in spots:
             _crate(clutter, rng, spot, rng.uniform(0.42, 0.56), 0.38, 0.3)
         meshes["clutter"] = clutter

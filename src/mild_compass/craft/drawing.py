@@ -11,7 +11,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from mild_compass.plan.model import SheetLayer
 
-Ink = Literal["armature", "perspective", "measure", "mass", "subject"]
+Ink = Literal["armature", "perspective", "measure", "mass", "grid", "subject"]
 Dash = Literal["solid", "dashed", "dotted", "dash-dot"]
 Anchor = Literal["left", "middle", "right"]
 

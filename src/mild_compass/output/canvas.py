@@ -26,6 +26,7 @@ INKS: dict[Ink, tuple[float, float, float]] = {
     "perspective": (0.14, 0.20, 0.55),
     "measure": (0.25, 0.25, 0.25),
     "mass": (0.0, 0.0, 0.0),
+    "grid": (0.42, 0.45, 0.48),
     "subject": (0.62, 0.22, 0.13),
 }
 DASHES_MM: dict[Dash, tuple[float, ...]] = {

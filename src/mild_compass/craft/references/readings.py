@@ -31,7 +31,7 @@ def _print_size(worked: Worked) -> Reading:
     larger = [format_length(2 * side, unit, 0) for side in sides]
     fine = [format_length(side, unit, 0) for side in sides]
     text = f"{photo.name} prints {fine[0]} × {fine[1]} at 300 dots per inch, {larger[0]} × {larger[1]} at 150."
-    return Reading("print_size", "In use", text, round(sides[0], 1), "mm wide at 300 dpi", shown=fine[0])
+    return Reading("print_size", "In use", text, round(sides[0], 1), "mm wide at 300 dpi", shown=f"{photo.width_px} px")
 
 
 def _set_aside(worked: Worked) -> list[Reading]:

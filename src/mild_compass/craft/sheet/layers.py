@@ -80,7 +80,8 @@ def horizon_layer(perspective: PerspectivePlan, worked: WorkedPerspective, frame
     for number, each in enumerate(perspective.sets):
         dash = SET_DASHES[number % len(SET_DASHES)]
         on_sheet = frame_map.to_sheet(ends(each.edges).reshape(-1, 2)).reshape(-1, 2, 2)
-        strokes += [stroke(segment, "perspective", 0.3, dash) for segment in on_sheet]
+        inside = [clipped(segment[0], segment[1], picture_box(paper)) for segment in on_sheet]
+        strokes += [stroke(part, "perspective", 0.3, dash) for part in inside if part is not None]
         point = worked.point(each.letter)
         if point is not None and not point.at_infinity:
             x, y, w = homogeneous_on_sheet(point, frame_map)
@@ -98,7 +99,7 @@ def _cross(x: float, y: float, arm: float = 3.0) -> list[Stroke]:
 
 def masses_layer(masses: Masses) -> Layer:
     """The borders of the masses, each drawn once."""
-    return Layer("masses", tuple(Stroke(border, "mass", 0.25) for border in masses.borders_mm))
+    return Layer("masses", tuple(Stroke(border, "mass", 0.2) for border in masses.borders_mm))
 
 
 def sheet_drawing(

@@ -33,8 +33,8 @@ def squared_grid(paper: Paper, spacing_mm: float) -> Layer:
     xs, ys = grid_marks(width, spacing_mm), grid_marks(height, spacing_mm)
     if (len(xs) + 1) * (len(ys) + 1) > MOST_CELLS:
         raise PlanError(f"Squares of {spacing_mm:g} mm would be over {MOST_CELLS} on this sheet. Choose larger ones.")
-    lines: list[Stroke] = [stroke([[left + x, top], [left + x, top + height]], "measure", 0.15) for x in xs]
-    lines += [stroke([[left, top + y], [left + width, top + y]], "measure", 0.15) for y in ys]
+    lines: list[Stroke] = [stroke([[left + x, top], [left + x, top + height]], "grid", 0.15) for x in xs]
+    lines += [stroke([[left, top + y], [left + width, top + y]], "grid", 0.15) for y in ys]
     size = float(np.clip(0.16 * spacing_mm, 1.8, 4.5))
     return Layer("grid", tuple(lines), tuple(_cell_names(paper, xs, ys, size)))
 
@@ -48,10 +48,10 @@ def _cell_names(paper: Paper, xs: np.ndarray, ys: np.ndarray, size: float) -> li
     side = m - 1.2 if outside else m + 0.8
     anchor = "right" if outside else "left"
     across = [
-        Label(column_name(k), m + (x_edges[k] + x_edges[k + 1]) / 2, top, "measure", size) for k in range(len(xs) + 1)
+        Label(column_name(k), m + (x_edges[k] + x_edges[k + 1]) / 2, top, "grid", size) for k in range(len(xs) + 1)
     ]
     down = [
-        Label(str(k + 1), side, m + (y_edges[k] + y_edges[k + 1]) / 2 + size * 0.36, "measure", size, anchor)  # type: ignore[arg-type]
+        Label(str(k + 1), side, m + (y_edges[k] + y_edges[k + 1]) / 2 + size * 0.36, "grid", size, anchor)  # type: ignore[arg-type]
         for k in range(len(ys) + 1)
     ]
     return across + down

@@ -61,7 +61,7 @@ def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan)
     steps = np.digitize(smooth, np.array(thresholds)).astype(np.uint8)
     mm_per_px = paper.picture_width_mm / raw.shape[1]
     steps = without_small(steps, values.smallest_mm2 / mm_per_px**2)
-    shapes = mass_shapes(steps, tolerance_px=1.6)
+    shapes = mass_shapes(steps, tolerance_px=2.6)
     total = np.bincount(steps.ravel(), minlength=values.count)
     areas = np.array([polygon.area for polygon in shapes.polygons])
     shrink = np.array([mm_per_px, paper.picture_height_mm / raw.shape[0]])

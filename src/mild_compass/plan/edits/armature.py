@@ -15,7 +15,7 @@ CONSTRUCTION_WORDS: dict[Construction, str] = {
 }
 
 
-def _words(plan: Plan) -> str:
+def _words(plan: Plan, *_: object) -> str:
     chosen = current(plan).armature
     return "Armature: " + (", ".join(CONSTRUCTION_WORDS[name] for name in chosen) if chosen else "none") + "."
 

@@ -22,6 +22,7 @@ class Edit:
     change: Callable[[Plan], Plan]
     station: StationName | None = None
     says: Callable[[Plan], str] | None = None
+    merges: bool = True
 
     def apply(self, plan: Plan, time: str) -> Plan:
         """The changed plan, with the decision in its log; the same plan when nothing changed."""
@@ -32,7 +33,8 @@ class Edit:
             return changed
         study = changed.study.name if changed.study else ""
         entry = LogEntry(time, self.station, study, "decision", self.says(changed), self.name)
-        return replace(changed, log=(*_without_superseded(changed.log, entry), entry))
+        earlier = _without_superseded(changed.log, entry) if self.merges else changed.log
+        return replace(changed, log=(*earlier, entry))
 
 
 def _without_superseded(log: tuple[LogEntry, ...], entry: LogEntry) -> tuple[LogEntry, ...]:
@@ -42,14 +44,22 @@ def _without_superseded(log: tuple[LogEntry, ...], entry: LogEntry) -> tuple[Log
 
 
 def named(
-    label: str, station: StationName | None = None, says: Callable[[Plan], str] | None = None
+    label: str,
+    station: StationName | None = None,
+    says: Callable[Concatenate[Plan, P], str] | None = None,
+    merges: bool = True,
 ) -> Callable[[Callable[Concatenate[Plan, P], Plan]], Callable[P, Edit]]:
-    """Turn a function (plan, …) -> plan into a maker of labelled edits taking the remaining arguments."""
+    """Turn a function (plan, …) -> plan into a maker of labelled edits taking the remaining arguments.
+
+    ``says`` words the decision for the logbook from the changed plan and the same arguments; with ``merges`` a
+    decision made again at once replaces its own line.
+    """
 
     def decorate(function: Callable[Concatenate[Plan, P], Plan]) -> Callable[P, Edit]:
         @wraps(function)
         def make(*args: P.args, **kwargs: P.kwargs) -> Edit:
-            return Edit(function.__name__, label, lambda plan: function(plan, *args, **kwargs), station, says)
+            words = None if says is None else lambda plan: says(plan, *args, **kwargs)
+            return Edit(function.__name__, label, lambda plan: function(plan, *args, **kwargs), station, words, merges)
 
         return make
 

@@ -10,12 +10,12 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import EdgeSet, Horizon, PerspectivePlan, Plan, SetKind, TracedEdge
 
 
-def _traced_words(plan: Plan) -> str:
+def _traced_words(plan: Plan, *_: object) -> str:
     sets = current(plan).perspective.sets
     return "Traced edges: " + ", ".join(f"{len(each.edges)} in set {each.letter}" for each in sets) + "."
 
 
-def _horizon_words(plan: Plan) -> str:
+def _horizon_words(plan: Plan, *_: object) -> str:
     horizon = current(plan).perspective.horizon
     return "Horizon set by hand." if horizon else "Horizon laid through the vanishing points."
 

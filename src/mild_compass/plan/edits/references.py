@@ -10,11 +10,16 @@ from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import PerspectivePlan, Plan, Reference, Standing, Study
 
 
-def _in_use(plan: Plan) -> str:
+def _in_use(plan: Plan, *_: object) -> str:
     return f"Worked from the photo {plan.reference(current(plan).reference).name}."
 
 
-@named("add photo", "references", lambda plan: f"Added the photo {plan.references[-1].name}.")
+def _judged(plan: Plan, reference_id: str, standing: Standing, reason: str) -> str:
+    what = "Kept" if standing == "kept" else "Set aside"
+    return f"{what} {plan.reference(reference_id).name}" + (f": {reason.strip()}." if reason.strip() else ".")
+
+
+@named("add photo", "references", lambda _, photo: f"Added the photo {photo.name}.", merges=False)
 def add_reference(plan: Plan, reference: Reference) -> Plan:
     """Add a photo; the first one opens the first study. A photo already there, by content, is refused."""
     twin = next((old for old in plan.references if old.sha256 == reference.sha256), None)
@@ -44,7 +49,7 @@ def use_reference(plan: Plan, reference_id: str) -> Plan:
     return with_study(plan, fresh)
 
 
-@named("keep or set aside", "references")
+@named("keep or set aside", "references", _judged, merges=False)
 def judge_reference(plan: Plan, reference_id: str, standing: Standing, reason: str) -> Plan:
     """Keep a photo or set it aside, with the reason."""
     return replace(
@@ -56,7 +61,7 @@ def judge_reference(plan: Plan, reference_id: str, standing: Standing, reason: s
     )
 
 
-@named("remove photo", "references", lambda plan: f"Removed a photo; {len(plan.references)} left.")
+@named("remove photo", "references", lambda plan, *_: f"Removed a photo; {len(plan.references)} left.")
 def remove_reference(plan: Plan, reference_id: str) -> Plan:
     """Remove a photo that no study uses."""
     users = [study.name for study in plan.studies if study.reference == reference_id]

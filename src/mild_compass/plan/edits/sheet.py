@@ -8,7 +8,7 @@ from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.model import Plan, SheetPlan
 
 
-def _words(plan: Plan) -> str:
+def _words(plan: Plan, *_: object) -> str:
     sheet = current(plan).sheet
     return f"Sheet: {', '.join(sheet.layers) or 'no layers'}; {sheet.pages}{', mirrored' if sheet.mirrored else ''}."
 

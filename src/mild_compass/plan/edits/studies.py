@@ -18,7 +18,7 @@ def rename_plan(plan: Plan, name: str) -> Plan:
     return replace(plan, name=name.strip())
 
 
-@named("keep study", "viewfinder", lambda plan: f"Kept the study and went on with study {current(plan).name}.")
+@named("keep study", "viewfinder", lambda plan, *_: f"Kept the study and went on with study {current(plan).name}.")
 def keep_study(plan: Plan) -> Plan:
     """Keep the current study as it is and go on with a copy."""
     study = current(plan)
@@ -44,7 +44,7 @@ def rename_study(plan: Plan, name: str) -> Plan:
     return with_study(plan, replace(current(plan), name=name.strip()))
 
 
-@named("delete study", "viewfinder", lambda plan: f"Deleted a study; {len(plan.studies)} left.")
+@named("delete study", "viewfinder", lambda plan, *_: f"Deleted a study; {len(plan.studies)} left.")
 def delete_study(plan: Plan) -> Plan:
     """Delete the current study unless it is the only one."""
     study = current(plan)

@@ -8,7 +8,7 @@ from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.model import Plan, ValuePlan
 
 
-def _words(plan: Plan) -> str:
+def _words(plan: Plan, *_: object) -> str:
     values = current(plan).values
     how = {"even": "even thresholds", "found": "thresholds from the picture", "by hand": "thresholds by hand"}
     marks = f" at L* {', '.join(f'{mark:.0f}' for mark in values.thresholds)}" if values.method == "by hand" else ""

@@ -10,12 +10,12 @@ from mild_compass.plan.framing import fitted, require_fitting
 from mild_compass.plan.model import Frame, Paper, Plan, Ring, Thread
 
 
-def _paper_words(plan: Plan) -> str:
+def _paper_words(plan: Plan, *_: object) -> str:
     paper = plan.paper
     return f"Paper: {paper.name}, {paper.width_mm:g} × {paper.height_mm:g} mm, margin {paper.margin_mm:g} mm."
 
 
-def _frame_words(plan: Plan) -> str:
+def _frame_words(plan: Plan, *_: object) -> str:
     study = current(plan)
     photo = plan.reference(study.reference)
     share = study.frame.width_px * study.frame.height_px / (photo.width_px * photo.height_px)
@@ -44,7 +44,7 @@ def choose_threads(plan: Plan, threads: tuple[Thread, ...]) -> Plan:
     return with_study(plan, replace(current(plan), threads=threads))
 
 
-@named("ring the subject", "viewfinder", lambda plan: f"Ringed the {current(plan).rings[-1].name}.")
+@named("ring the subject", "viewfinder", lambda _, ring: f"Ringed the {ring.name}.")
 def ring_subject(plan: Plan, ring: Ring) -> Plan:
     """Ring the subject; the ring's centre must lie on the photo."""
     study = current(plan)

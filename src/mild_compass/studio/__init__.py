@@ -1,0 +1,1 @@
+"""The interface: the only room that knows Qt."""

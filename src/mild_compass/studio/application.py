@@ -1,0 +1,98 @@
+"""Starting the studio: the application, its window, work left over from a crash."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QIcon
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from mild_compass.assets import ICONS
+from mild_compass.plan.model import StationName
+from mild_compass.plan.workspace import Leftover, Workspace, leftovers
+from mild_compass.studio import preferences as store
+from mild_compass.studio.theme.apply import apply_theme
+from mild_compass.studio.window import Window
+
+
+def application() -> QApplication:
+    """The one QApplication, named and with its icon."""
+    found = QApplication.instance()
+    made = found if isinstance(found, QApplication) else QApplication(sys.argv[:1])
+    made.setApplicationName("mild-compass")
+    made.setApplicationDisplayName("Mild Compass")
+    made.setDesktopFileName("mild-compass")
+    made.setWindowIcon(QIcon(str(ICONS / "needle.svg")))
+    return made
+
+
+def make_window(app: QApplication, root: Path | None = None, preferences: store.Preferences | None = None) -> Window:
+    """A window with an empty plan."""
+    preferences = preferences or store.load()
+    colours = apply_theme(app, preferences.chrome)
+    return Window(root or store.state_folder(), preferences, colours)
+
+
+def run_studio(files: list[Path]) -> int:
+    """Open the studio on plans or photos; without any, offer work left over from a crash."""
+    return _run(lambda window: _begin(window, files))
+
+
+def run_demo(station: StationName) -> int:
+    """Open the studio on the demo plan."""
+
+    def begin(window: Window) -> None:
+        load_demo(window)
+        window.go_to(station)
+
+    return _run(begin)
+
+
+def load_demo(window: Window) -> None:
+    """Take up the demo plan in a fresh working folder."""
+    from mild_compass.demo.glasshouse import demo_plan
+
+    workspace = Workspace.fresh(window.session.workspace.folder.parent)
+    window.session.start_with(demo_plan(workspace.photos), workspace, None)
+
+
+def _run(begin: Callable[[Window], None]) -> int:
+    app = application()
+    window = make_window(app)
+    window.resize(1280, 800)
+    window.show()
+    QTimer.singleShot(0, window, lambda: begin(window))
+    status = app.exec()
+    store.save(replace(window.preferences, folder=window.files.folder))
+    return status
+
+
+def _begin(window: Window, files: list[Path]) -> None:
+    if files:
+        window.take_files(files)
+        return
+    found = leftovers(window.session.workspace.folder.parent)
+    if found:
+        offer(window, found[0])
+
+
+def offer(window: Window, leftover: Leftover) -> None:
+    """Offer work that was not saved when the application last ended."""
+    name = leftover.plan.name
+    box = QMessageBox(window)
+    box.setWindowTitle("Unsaved work")
+    box.setText(f"“{name}” was not saved when Mild Compass last ended. The work is here.")
+    take = box.addButton("Take it up again", QMessageBox.ButtonRole.AcceptRole)
+    later = box.addButton("Later", QMessageBox.ButtonRole.RejectRole)
+    drop = box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
+    box.setDefaultButton(take)
+    box.setEscapeButton(later)
+    box.exec()
+    if box.clickedButton() is take:
+        window.session.start_with(leftover.plan, Workspace(leftover.folder), leftover.saved_as, saved=False)
+    elif box.clickedButton() is drop:
+        Workspace(leftover.folder).close()

@@ -1,0 +1,1 @@
+"""The board and what is drawn on it."""

@@ -1,0 +1,298 @@
+"""A view of the study: the photo with its viewfinder, or the sheet. Board and companion are two of them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QResizeEvent, QTransform
+from PySide6.QtWidgets import QWidget
+
+from mild_compass.craft.drawing import Drawing
+from mild_compass.craft.geometry.frame_map import FrameMap
+from mild_compass.craft.geometry.lines import Box
+from mild_compass.craft.reading import Place
+from mild_compass.craft.sheet.layers import picture_box, sheet_drawing
+from mild_compass.studio.board.rulers import DEPTH, draw_rulers
+from mild_compass.studio.board.sight import Mode, Sight, fitting
+from mild_compass.studio.board.strokes import casing, draw_layers, pen, polygon
+from mild_compass.studio.computed import Computed
+from mild_compass.studio.looks import Way
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Plan, Study
+
+Fill = Literal["colour", "values", "masses", "paper"]
+Hold = Literal["squint", "values", "mirror", "step back"]
+STEP_BACK = 1 / 6  # how small a thing at 3 m looks that was at half a metre
+
+
+class StudyView(QWidget):
+    """Draws the current study in one of two modes; knows nothing of stations or gestures."""
+
+    pointed = Signal(object)  # sheet point in mm under the pointer, or None
+
+    def __init__(self, computed: Computed, mode: Mode, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.computed = computed
+        self.mode: Mode = mode
+        self.layers: tuple[str, ...] = ("frame",)
+        self.fill: Fill = "colour"
+        self.room = 16.0
+        self.surround = "#777777"
+        self.with_rulers = False
+        self.holds: set[Hold] = set()
+        self.cross_mm: tuple[float, float] | None = None
+        self.shown_place: Place | None = None
+        self._sights: dict[Mode, Sight] = {}
+        self._backdrop: tuple[tuple[object, ...], QPixmap] | None = None
+        self._drawing: tuple[tuple[object, ...], Drawing] | None = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setMouseTracking(True)
+        computed.changed.connect(self.update)
+
+    # -- where we look ----------------------------------------------------------------------------------------
+
+    @property
+    def plan(self) -> Plan:
+        """The plan as it is shown."""
+        return self.computed.plan
+
+    @property
+    def study(self) -> Study | None:
+        """The current study."""
+        return self.computed.plan.study
+
+    @property
+    def frame_map(self) -> FrameMap | None:
+        """Photo to sheet, for the current study."""
+        return FrameMap.of(self.study.frame, self.plan.paper) if self.study else None
+
+    @property
+    def sight(self) -> Sight:
+        """The sight of the present mode, fitted at first."""
+        if self.mode not in self._sights:
+            self._sights[self.mode] = self._fitting()
+        return self._sights[self.mode]
+
+    def set_sight(self, sight: Sight) -> None:
+        """Look from elsewhere."""
+        self._sights[sight.mode] = sight
+        self.update()
+
+    def fit(self) -> None:
+        """Show the whole photo or the whole sheet."""
+        self._sights.clear()
+        self.update()
+
+    def set_mode(self, mode: Mode) -> None:
+        """Show the other half of the job."""
+        self.mode = mode
+        self._sights.pop(mode, None)
+        self.update()
+
+    def sheet_sight(self) -> Sight | None:
+        """The map from sheet mm to this widget."""
+        return self.sight.of_sheet(self.frame_map) if self.frame_map else None
+
+    def photo_sight(self) -> Sight | None:
+        """The map from photo pixels to this widget."""
+        return self.sight.of_photo(self.frame_map) if self.frame_map else None
+
+    def _fitting(self) -> Sight:
+        plan, study = self.plan, self.study
+        if self.mode == "photo" and study is not None:
+            photo = plan.reference(study.reference)
+            size = (float(photo.width_px), float(photo.height_px))
+        else:
+            size = (plan.paper.width_mm, plan.paper.height_mm)
+        extra = DEPTH if self.with_rulers and self.mode == "sheet" else 0
+        sight = fitting(self.mode, size, self.width() - extra, self.height() - extra, self.room)
+        return sight.panned(extra, extra)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._sights.clear()
+        super().resizeEvent(event)
+
+    def sizeHint(self) -> QSize:
+        return QSize(400, 300)
+
+    # -- what is drawn ----------------------------------------------------------------------------------------
+
+    def drawing(self) -> Drawing | None:
+        """The layers of the study, computed again only when something they depend on has changed."""
+        study, paper, worked = self.study, self.plan.paper, self.computed.perspective()
+        if study is None or worked is None:
+            return None
+        masses = self.computed.masses if "masses" in self.layers else None
+        frame = study.frame if "horizon" in self.layers else None
+        key = (paper, study.threads, study.armature, study.perspective, study.sheet.grid_mm, masses, frame, self.layers)
+        if self._drawing is None or not all(a is b or a == b for a, b in zip(self._drawing[0], key, strict=True)):
+            self._drawing = (key, sheet_drawing(study, paper, worked, masses, self.layers))
+        return self._drawing[1]
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self.surround))
+        if self.study is None:
+            self.paint_empty(painter)
+        else:
+            self._apply_holds(painter)
+            self._paint_study(painter)
+        painter.end()
+
+    def paint_empty(self, painter: QPainter) -> None:
+        """What is shown while there is no photo: nothing here, the board says more."""
+
+    def paint_marks(self, painter: QPainter, sheet: Sight) -> None:
+        """Marks of the station in hand; the board draws them."""
+
+    def _apply_holds(self, painter: QPainter) -> None:
+        if "mirror" in self.holds:
+            painter.setTransform(QTransform(-1, 0, 0, 1, self.width(), 0), True)
+        if "step back" in self.holds:
+            painter.translate(self.width() / 2, self.height() / 2)
+            painter.scale(STEP_BACK, STEP_BACK)
+            painter.translate(-self.width() / 2, -self.height() / 2)
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+
+    def _paint_study(self, painter: QPainter) -> None:
+        sheet = self.sheet_sight()
+        assert sheet is not None
+        plain = bool(self.holds)
+        if self.mode == "photo":
+            self._paint_photo(painter)
+            self._dim_outside(painter, sheet)
+        else:
+            self._paint_sheet(painter, sheet)
+        drawing = self.drawing()
+        if drawing is not None and not plain:
+            draw_layers(painter, drawing, sheet)
+        if self.with_rulers and not plain:
+            paper = self.plan.paper
+            box = Box(0, 0, paper.width_mm, paper.height_mm) if self.mode == "sheet" else picture_box(paper)
+            draw_rulers(painter, sheet, box, self.computed.unit, False)
+        if not plain:
+            self._paint_place(painter, sheet)
+            self.paint_marks(painter, sheet)
+        self._paint_cross(painter, sheet)
+
+    def way(self) -> Way:
+        """The form of the photo that is wanted now."""
+        if "squint" in self.holds:
+            return "squint"
+        return "values" if "values" in self.holds or self.fill == "values" else "colour"
+
+    def _paint_photo(self, painter: QPainter) -> None:
+        """The whole photo; scaled once for a sight and then only copied."""
+        looks = self.computed.looks
+        if looks is None:
+            return
+        sight, way = self.sight, self.way()
+        key = (looks, way, sight, self.size(), self.devicePixelRatioF())
+        if self._backdrop is None or self._backdrop[0] != key:
+            pixmap = QPixmap(self.size() * self.devicePixelRatioF())
+            pixmap.setDevicePixelRatio(self.devicePixelRatioF())
+            pixmap.fill(QColor(self.surround))
+            inner = QPainter(pixmap)
+            inner.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            scale = sight.scale / looks.picture.scale * self.devicePixelRatioF()
+            left, top = sight.to_widget((0, 0)).tolist()
+            size = (looks.picture.width_px * sight.scale, looks.picture.height_px * sight.scale)
+            inner.drawImage(QRectF(left, top, *size), looks.level(way, scale))
+            inner.end()
+            self._backdrop = (key, pixmap)
+        painter.drawPixmap(0, 0, self._backdrop[1])
+
+    def _dim_outside(self, painter: QPainter, sheet: Sight) -> None:
+        """What the viewfinder covers, darkened, with a bright thin edge at the opening."""
+        box = picture_box(self.plan.paper)
+        corners = sheet.to_widget([[box.left, box.top], [box.right, box.bottom]])
+        opening = QRectF(QPointF(*corners[0]), QPointF(*corners[1]))
+        path = QPainterPath()
+        path.addRect(QRectF(self.rect()))
+        path.addRect(opening)
+        card = QColor(self.surround)
+        card.setAlpha(185)
+        painter.fillPath(path, card)
+
+    def _paint_sheet(self, painter: QPainter, sheet: Sight) -> None:
+        paper = self.plan.paper
+        corners = sheet.to_widget([[0.0, 0.0], [paper.width_mm, paper.height_mm]])
+        whole = QRectF(QPointF(*corners[0]), QPointF(*corners[1]))
+        painter.fillRect(whole.translated(2, 3), QColor(0, 0, 0, 60))
+        painter.fillRect(whole, QColor("#fdfdfb"))
+        box = picture_box(paper)
+        corners = sheet.to_widget([[box.left, box.top], [box.right, box.bottom]])
+        self._paint_framed(painter, QRectF(QPointF(*corners[0]), QPointF(*corners[1])))
+
+    def _paint_framed(self, painter: QPainter, target: QRectF) -> None:
+        """The framed part of the photo, or its masses, in the picture area."""
+        image, source = self._framed_image(target.width() * self.devicePixelRatioF())
+        if image is None:
+            return
+        visible = target.intersected(QRectF(self.rect()))
+        if "step back" in self.holds:
+            visible = target
+        if visible.isEmpty():
+            return
+        # Only the part in sight is scaled, so that a deep zoom costs no more than a shallow one.
+        kx, ky = source.width() / target.width(), source.height() / target.height()
+        part = QRectF(
+            source.left() + (visible.left() - target.left()) * kx,
+            source.top() + (visible.top() - target.top()) * ky,
+            visible.width() * kx,
+            visible.height() * ky,
+        )
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
+        painter.drawImage(visible, image, part)
+
+    def _framed_image(self, width: float) -> tuple[QImage | None, QRectF]:
+        masses = self.computed.masses_image
+        plain_masses = self.fill == "masses" and not self.holds & {"squint", "values"}
+        if self.fill == "paper" and not self.holds & {"squint", "values"}:
+            return None, QRectF()
+        if plain_masses and masses is not None:
+            return masses, QRectF(masses.rect())
+        looks, study = self.computed.looks, self.study
+        if looks is None or study is None:
+            return None, QRectF()
+        frame = study.frame
+        image = looks.level(self.way(), width / (frame.width_px * looks.picture.scale))
+        scale = image.width() / looks.picture.width_px
+        return image, QRectF(frame.x_px * scale, frame.y_px * scale, frame.width_px * scale, frame.height_px * scale)
+
+    def _paint_place(self, painter: QPainter, sheet: Sight) -> None:
+        """Show me: the place lit up, the rest dimmed."""
+        if self.shown_place is None:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        lines = [sheet.to_widget(np.array(line)) for line in self.shown_place.lines_mm]
+        points = np.concatenate(lines)
+        low, high = points.min(0) - 22, points.max(0) + 22
+        spot = QPainterPath()
+        spot.addRect(QRectF(self.rect()))
+        spot.addRoundedRect(QRectF(QPointF(*low), QPointF(*high)), 18, 18)
+        painter.fillPath(spot, QColor(0, 0, 0, 120))
+        for line in lines:
+            painter.setPen(casing(4.5, 220))
+            painter.drawPolyline(polygon(line))
+            painter.setPen(pen("subject", 3.0))
+            painter.drawPolyline(polygon(line))
+
+    def _paint_cross(self, painter: QPainter, sheet: Sight) -> None:
+        """The linked cross: the same point in board and companion."""
+        if self.cross_mm is None:
+            return
+        x, y = sheet.to_widget(self.cross_mm).tolist()
+        for line in (casing(1.0, 200), QPen(QColor("#a2391f"), 1.2)):
+            painter.setPen(line)
+            painter.drawLine(QPointF(x - 7, y), QPointF(x + 7, y))
+            painter.drawLine(QPointF(x, y - 7), QPointF(x, y + 7))
+
+    def show_cross(self, point_mm: tuple[float, float] | None) -> None:
+        """Put the linked cross at a point of the sheet, or take it away."""
+        if point_mm != self.cross_mm:
+            self.cross_mm = point_mm
+            self.update()

@@ -1,0 +1,186 @@
+"""What follows from the plan, kept up to date: pictures, masses, points, readings' raw material.
+
+Cheap things are computed at once and kept by the identity of their inputs; heavy things go to the workers, and
+answers that come too late are dropped.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtGui import QImage
+
+from mild_compass.craft.perspective.worked import WorkedPerspective, work_out
+from mild_compass.craft.sheet_sizes.lengths import Unit
+from mild_compass.craft.worked import Worked, worked_study
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import PerspectivePlan, Plan
+from mild_compass.studio.looks import Looks, all_looks, colour_looks, masses_image
+from mild_compass.studio.session import Session
+from mild_compass.studio.work import Work
+
+if TYPE_CHECKING:
+    from mild_compass.craft.values.masses import Masses
+
+MASSES_PAUSE_MS = 60
+LOOKS_KEPT = 3
+
+
+def _compute_masses(*inputs: Any) -> tuple[Masses, QImage]:
+    from mild_compass.craft.values.masses import find_masses
+
+    masses = find_masses(*inputs)
+    return masses, masses_image(masses)
+
+
+class Computed(QObject):
+    """Watches a session; ``changed`` is sent when anything computed has changed."""
+
+    changed = Signal()
+
+    def __init__(self, session: Session, work: Work, unit: Unit = "mm", parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._work = session, work
+        self.unit: Unit = unit
+        self._looks: dict[str, Looks] = {}
+        self._failed: set[str] = set()
+        self._perspective: tuple[PerspectivePlan, WorkedPerspective] | None = None
+        self._masses_of: tuple[Any, ...] | None = None
+        self._masses_asked: tuple[Any, ...] | None = None
+        self.masses: Masses | None = None
+        self.masses_image: QImage | None = None
+        self._pause = QTimer(self, singleShot=True, interval=MASSES_PAUSE_MS)
+        self._pause.timeout.connect(self._ask_for_masses)
+        session.changed.connect(self.refresh)
+
+    @property
+    def plan(self) -> Plan:
+        """The plan as it is shown."""
+        return self._session.plan
+
+    @property
+    def looks(self) -> Looks | None:
+        """The current study's photo, or None until it has been read."""
+        study = self.plan.study
+        return self._looks.get(self.plan.reference(study.reference).sha256) if study else None
+
+    @property
+    def masses_current(self) -> bool:
+        """Whether the masses belong to the plan as it is shown."""
+        wanted = self._masses_inputs()
+        return wanted is not None and self._masses_of is not None and _same(self._masses_of, wanted)
+
+    @property
+    def settled(self) -> bool:
+        """Whether everything has been computed."""
+        ready = self.plan.study is None or self.masses_current or self._photo_failed
+        return self._work.idle and not self._pause.isActive() and ready
+
+    @property
+    def _photo_failed(self) -> bool:
+        study = self.plan.study
+        return study is not None and self.plan.reference(study.reference).sha256 in self._failed
+
+    def perspective(self) -> WorkedPerspective | None:
+        """Points and horizon of the current study."""
+        study = self.plan.study
+        if study is None:
+            return None
+        if self._perspective is None or self._perspective[0] is not study.perspective:
+            self._perspective = (study.perspective, work_out(study.perspective))
+        return self._perspective[1]
+
+    def worked(self) -> Worked | None:
+        """The current study with everything computed; masses only when they are current."""
+        masses = self.masses if self.masses_current else None
+        return worked_study(self.plan, masses, self.unit, self.perspective())
+
+    def refresh(self) -> None:
+        """Look what the plan needs now and ask for what is missing."""
+        self._want_looks()
+        if not self.masses_current and not (self._pause.isActive() and self._session.in_gesture):
+            self._pause.start()
+        self.changed.emit()
+
+    def forget_photos(self) -> None:
+        """Drop all pictures, as when another plan is opened."""
+        self._looks.clear()
+        self._failed.clear()
+        self.masses, self.masses_image, self._masses_of, self._masses_asked = None, None, None, None
+
+    def _want_looks(self) -> None:
+        study = self.plan.study
+        if study is None:
+            return
+        photo = self.plan.reference(study.reference)
+        if photo.sha256 in self._looks or photo.sha256 in self._failed:
+            return
+        try:
+            data = self._session.workspace.photos.read(photo.sha256, photo.name)
+        except PlanError as error:
+            self._fail(photo.sha256, error)
+            return
+        self._work.ask(
+            "looks",
+            colour_looks,
+            data,
+            photo.name,
+            then=lambda looks: self._take_colour(photo.sha256, looks),
+            otherwise=lambda error: self._fail(photo.sha256, error),
+        )
+
+    def _fail(self, digest: str, error: PlanError) -> None:
+        self._failed.add(digest)
+        self._session.said.emit(str(error))
+        self.changed.emit()
+
+    def _take_colour(self, digest: str, looks: Looks) -> None:
+        self._looks[digest] = looks
+        for old in list(self._looks)[:-LOOKS_KEPT]:
+            del self._looks[old]
+        self._work.ask(
+            "other looks",
+            all_looks,
+            looks,
+            then=lambda full: self._take_all(digest, full),
+            otherwise=lambda error: self._session.said.emit(str(error)),
+        )
+        self.refresh()
+
+    def _take_all(self, digest: str, looks: Looks) -> None:
+        if digest in self._looks:
+            self._looks[digest] = looks
+        self.changed.emit()
+
+    def _masses_inputs(self) -> tuple[Any, ...] | None:
+        study, looks = self.plan.study, self.looks
+        if study is None or looks is None:
+            return None
+        return looks.picture, study.frame, self.plan.paper, study.values
+
+    def _ask_for_masses(self) -> None:
+        inputs = self._masses_inputs()
+        if inputs is None or self.masses_current:
+            return
+        if self._masses_asked is not None and _same(self._masses_asked, inputs):
+            return
+        self._masses_asked = inputs
+        self._work.ask(
+            "masses",
+            _compute_masses,
+            *inputs,
+            then=lambda answer: self._take_masses(inputs, *answer),
+            otherwise=lambda error: self._session.said.emit(str(error)),
+        )
+
+    def _take_masses(self, inputs: tuple[Any, ...], masses: Masses, image: QImage) -> None:
+        self._masses_of, self._masses_asked = inputs, None
+        self.masses, self.masses_image = masses, image
+        if not self.masses_current:
+            self._pause.start()
+        self.changed.emit()
+
+
+def _same(a: tuple[Any, ...], b: tuple[Any, ...]) -> bool:
+    return a[0] is b[0] and a[1:] == b[1:]

@@ -1,0 +1,88 @@
+"""The header: plan, sheet, study, undo and redo."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QWidget
+
+from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
+from mild_compass.plan.model import Plan
+from mild_compass.studio.theme.icons import icon
+from mild_compass.studio.theme.palette import Palette
+
+
+class Header(QWidget):
+    """One quiet line above the route."""
+
+    study_chosen = Signal(str)
+
+    def __init__(
+        self, palette: Palette, plan_actions: Sequence[QAction | None], study_actions: Sequence[QAction]
+    ) -> None:
+        super().__init__()
+        self._study_actions = study_actions
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(8, 4, 8, 0)
+        layout.setSpacing(6)
+        plan_menu = QMenu(self)
+        for action in plan_actions:
+            if action is None:
+                plan_menu.addSeparator()
+            else:
+                plan_menu.addAction(action)
+        self.plan_button = QToolButton()
+        self.plan_button.setText("Plan")
+        self.plan_button.setIcon(icon("menu", palette.ink, palette.pale_ink))
+        self.plan_button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self.plan_button.setMenu(plan_menu)
+        self.plan_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self._name, self._paper = QLabel(), QLabel()
+        self._name.setProperty("head", True)
+        self._paper.setProperty("soft", True)
+        self._studies = QMenu(self)
+        self.study_button = QToolButton()
+        self.study_button.setMenu(self._studies)
+        self.study_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.study_button.setToolTip("Studies of this plan")
+        for widget in (self.plan_button, self._name, _dot(), self._paper, _dot(), self.study_button):
+            layout.addWidget(widget)
+        layout.addStretch(1)
+        self._row = layout
+
+    def add_button(self, action: QAction) -> None:
+        """A button at the right end."""
+        made = QToolButton()
+        made.setDefaultAction(action)
+        made.setProperty("flat", True)
+        self._row.addWidget(made)
+
+    def show_plan(self, plan: Plan, unsaved: bool, unit: Unit) -> None:
+        """Show names and sizes."""
+        self._name.setText(plan.name + (" *" if unsaved else ""))
+        self._name.setToolTip("Not saved yet" if unsaved else "")
+        paper = plan.paper
+        lies = "across" if paper.across else "upright"
+        size = (
+            f"{format_length(paper.width_mm, unit, 0).removesuffix(' mm')} × {format_length(paper.height_mm, unit, 0)}"
+        )
+        self._paper.setText(f"{paper.name}, {lies}, {size}")
+        study = plan.study
+        self.study_button.setVisible(study is not None)
+        self.study_button.setText(f"Study {study.name} ▾" if study else "")
+        self._studies.clear()
+        for each in plan.studies:
+            action = self._studies.addAction(f"Study {each.name}")
+            action.setCheckable(True)
+            action.setChecked(each.id == plan.current_study)
+            action.triggered.connect(lambda _, key=each.id: self.study_chosen.emit(key))
+        self._studies.addSeparator()
+        self._studies.addActions(list(self._study_actions))
+
+
+def _dot() -> QLabel:
+    dot = QLabel("·")
+    dot.setProperty("soft", True)
+    return dot

@@ -1,0 +1,85 @@
+"""The photo in the ways it is looked at: colour, values only, squinted, each small enough to be drawn quickly."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
+
+if TYPE_CHECKING:
+    from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.values.masses import Masses
+
+Way = Literal["colour", "values", "squint"]
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Looks:
+    """A photo's proxy and its forms; levels halve in size so that any zoom has one that fits."""
+
+    picture: Picture
+    levels: dict[Way, tuple[QImage, ...]]
+
+    def level(self, way: Way, scale: float) -> QImage:
+        """The smallest form that is still sharp at a scale of device pixels per proxy pixel."""
+        images = self.levels.get(way) or self.levels["colour"]
+        index = 0
+        while index + 1 < len(images) and scale * 2 ** (index + 1) <= 1.0:
+            index += 1
+        return images[index]
+
+
+def image_of(pixels: NDArray[np.uint8]) -> QImage:
+    """A QImage that owns its pixels, from bytes (h, w, 3) or (h, w)."""
+    pixels = np.ascontiguousarray(pixels)
+    height, width = pixels.shape[:2]
+    kind = QImage.Format.Format_RGB888 if pixels.ndim == 3 else QImage.Format.Format_Grayscale8
+    image = QImage(pixels.data, width, height, pixels.strides[0], kind)
+    return image.convertToFormat(QImage.Format.Format_RGB32)
+
+
+def _halved(image: QImage) -> tuple[QImage, ...]:
+    images = [image]
+    while max(images[-1].width(), images[-1].height()) > 300:
+        last = images[-1]
+        size = (max(1, last.width() // 2), max(1, last.height() // 2))
+        images.append(
+            last.scaled(*size, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation)
+        )
+    return tuple(images)
+
+
+def colour_looks(data: bytes, name: str) -> Looks:
+    """Read a photo's proxy; the other forms come later."""
+    from mild_compass.craft.picture.load import read_proxy
+
+    picture = read_proxy(data, name)
+    return Looks(picture, {"colour": _halved(image_of(picture.rgb))})
+
+
+def all_looks(looks: Looks) -> Looks:
+    """Add values only and the squint."""
+    import cv2
+
+    from mild_compass.craft.picture.squint import blurred, squint_sigma_px
+    from mild_compass.craft.picture.tone import grey_of_lightness, lightness
+
+    rgb = looks.picture.rgb
+    values = image_of(grey_of_lightness(lightness(rgb)))
+    half = (max(1, rgb.shape[1] // 2), max(1, rgb.shape[0] // 2))
+    small = cv2.resize(rgb, half, interpolation=cv2.INTER_AREA)
+    soft = blurred(np.asarray(small, np.uint8), squint_sigma_px(*half))
+    squint = image_of(soft).scaled(rgb.shape[1], rgb.shape[0], mode=Qt.TransformationMode.SmoothTransformation)
+    return Looks(looks.picture, {**looks.levels, "values": _halved(values), "squint": _halved(squint)})
+
+
+def masses_image(masses: Masses) -> QImage:
+    """The masses painted flat, each value with the grey it stands for."""
+    from mild_compass.craft.picture.tone import grey_of_lightness
+
+    greys = grey_of_lightness(np.array(masses.shown))
+    return image_of(greys[masses.steps])

@@ -1,0 +1,171 @@
+"""The readings: a summary in one breath, then cards, worst first."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from mild_compass.craft.reading import Place, Reading, Verdict
+from mild_compass.plan.edits.base import Edit
+from mild_compass.studio.theme.palette import Palette
+
+VERDICT_WORDS: dict[Verdict, str] = {"fine": "fine", "look": "worth a look", "act": "act on this"}
+
+
+class Mark(QWidget):
+    """Fine, look or act: told apart by shape as well as by tone."""
+
+    def __init__(self, palette: Palette) -> None:
+        super().__init__()
+        self._colours = palette
+        self._verdict: Verdict = "fine"
+        self.setFixedSize(14, 14)
+
+    def show_verdict(self, verdict: Verdict) -> None:
+        """Show another verdict."""
+        self._verdict = verdict
+        self.setAccessibleName(VERDICT_WORDS[verdict])
+        self.setToolTip(VERDICT_WORDS[verdict].capitalize())
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        colours = self._colours
+        path = QPainterPath()
+        if self._verdict == "fine":
+            path.addEllipse(QPointF(7, 7), 3.6, 3.6)
+            painter.setPen(QPen(QColor(colours.soft_ink), 1.3))
+            painter.drawPath(path)
+        elif self._verdict == "look":
+            for k, (x, y) in enumerate(((7, 1.5), (12.5, 7), (7, 12.5), (1.5, 7))):
+                (path.moveTo if k == 0 else path.lineTo)(x, y)
+            path.closeSubpath()
+            painter.fillPath(path, QColor(colours.ink))
+        else:
+            path.moveTo(7, 1)
+            path.lineTo(13, 12.5)
+            path.lineTo(1, 12.5)
+            path.closeSubpath()
+            painter.fillPath(path, QColor(colours.accent))
+        painter.end()
+
+
+class Card(QFrame):
+    """One reading."""
+
+    def __init__(self, palette: Palette, panel: ReadingsPanel) -> None:
+        super().__init__()
+        self.setProperty("card", True)
+        self._panel = panel
+        self._reading: Reading | None = None
+        self._mark = Mark(palette)
+        self._label, self._number, self._words = QLabel(), QLabel(), QLabel()
+        self._label.setProperty("head", True)
+        self._number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        self._words.setWordWrap(True)
+        self._words.setTextFormat(Qt.TextFormat.PlainText)
+        self._words.setProperty("soft", True)
+        self._show, self._try = QPushButton("Show me"), QPushButton("Try it")
+        self._show.setCheckable(True)
+        self._show.clicked.connect(self._show_me)
+        self._try.clicked.connect(self._try_it)
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        head = QHBoxLayout()
+        head.setSpacing(7)
+        head.addWidget(self._mark)
+        head.addWidget(self._label, 1)
+        head.addWidget(self._number)
+        foot = QHBoxLayout()
+        for each in (self._show, self._try):
+            each.setProperty("small", True)
+            foot.addWidget(each)
+        foot.addStretch(1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(9, 7, 9, 7)
+        layout.setSpacing(4)
+        layout.addLayout(head)
+        layout.addWidget(self._words)
+        layout.addLayout(foot)
+
+    def show_reading(self, reading: Reading) -> None:
+        """Show another reading."""
+        if reading == self._reading:
+            return
+        self._reading = reading
+        self._mark.show_verdict(reading.verdict)
+        self._label.setText(reading.label)
+        self._number.setText(reading.shown)
+        self._words.setText(reading.text)
+        self._show.setVisible(reading.place is not None)
+        self._try.setVisible(reading.remedy is not None)
+
+    def release_show(self) -> None:
+        """Let the Show me button come up again."""
+        self._show.setChecked(False)
+
+    def _show_me(self, on: bool) -> None:
+        place = self._reading.place if self._reading and on else None
+        self._panel.show_place(self if on else None, place)
+
+    def _try_it(self) -> None:
+        if self._reading and self._reading.remedy is not None:
+            self._panel.tried.emit(self._reading.remedy)
+
+
+class ReadingsPanel(QScrollArea):
+    """All cards of a station."""
+
+    shown = Signal(object)  # Place or None
+    tried = Signal(Edit)
+
+    def __init__(self, palette: Palette) -> None:
+        super().__init__()
+        self._colours = palette
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName("Readings")
+        page = QWidget()
+        self._layout = QVBoxLayout(page)
+        self._layout.setContentsMargins(8, 8, 8, 8)
+        self._layout.setSpacing(6)
+        self.summary = QLabel()
+        self.summary.setWordWrap(True)
+        self.summary.setProperty("head", True)
+        self._layout.addWidget(self.summary)
+        self._layout.addStretch(1)
+        self.setWidget(page)
+        self._cards: list[Card] = []
+        self.readings: list[Reading] = []
+
+    def sizeHint(self) -> QSize:
+        return QSize(270, 300)
+
+    def show_readings(self, readings: list[Reading], summary: str) -> None:
+        """Show a station's readings; cards are used again, so nothing flickers during a drag."""
+        self.readings = readings
+        self.summary.setText(summary)
+        while len(self._cards) < len(readings):
+            card = Card(self._colours, self)
+            self._cards.append(card)
+            self._layout.insertWidget(self._layout.count() - 1, card)
+        for index, card in enumerate(self._cards):
+            card.setVisible(index < len(readings))
+            if index < len(readings):
+                card.show_reading(readings[index])
+
+    def show_place(self, card: Card | None, place: Place | None) -> None:
+        """One place at a time is lit up."""
+        for each in self._cards:
+            if each is not card:
+                each.release_show()
+        self.shown.emit(place)
+
+    def clear_place(self) -> None:
+        """Nothing is lit up any more."""
+        self.show_place(None, None)

@@ -1,0 +1,123 @@
+"""The route: the stations on one thin line, each with its headline; the needle marks where we are."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Set
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from mild_compass.craft.stations import STATIONS
+from mild_compass.plan.model import StationName
+from mild_compass.studio.theme.palette import Palette
+
+
+class Route(QWidget):
+    """Click, arrow keys or digit keys go to a station."""
+
+    chosen = Signal(str)
+
+    def __init__(self, palette: Palette) -> None:
+        super().__init__()
+        self.colours = palette
+        self.current: StationName = "viewfinder"
+        self._headlines: Mapping[StationName, str] = {}
+        self._warned: Set[StationName] = frozenset()
+        self._over: int | None = None
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Route")
+
+    def sizeHint(self) -> QSize:
+        return QSize(800, 56)
+
+    def show_state(self, current: StationName, headlines: Mapping[StationName, str], warned: Set[StationName]) -> None:
+        """Show where we are, what each station says, and which has a warning."""
+        self.current, self._headlines, self._warned = current, headlines, warned
+        said = "; ".join(f"{each.title} {headlines.get(each.name, '')}" for each in STATIONS)
+        self.setAccessibleDescription(f"At {current}. {said}")
+        self.update()
+
+    def _width(self) -> float:
+        return self.width() / len(STATIONS)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        colours, width = self.colours, self._width()
+        painter.fillRect(self.rect(), QColor(colours.window))
+        line = 15.0
+        painter.setPen(QPen(QColor(colours.pale_ink), 1))
+        painter.drawLine(QPointF(16, line), QPointF(self.width() - width + 16, line))
+        for index, station in enumerate(STATIONS):
+            here = station.name == self.current
+            x = index * width + 16
+            if index == self._over and not here:
+                painter.fillRect(QRectF(index * width + 2, 25, width - 8, 30), QColor(colours.hover))
+            self._paint_mark(painter, x, line, here, station.name)
+            self._paint_words(painter, index, station.title, self._headlines.get(station.name, ""), here)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(colours.accent), 1, Qt.PenStyle.DotLine))
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        painter.end()
+
+    def _paint_mark(self, painter: QPainter, x: float, y: float, here: bool, name: StationName) -> None:
+        colours = self.colours
+        path = QPainterPath()
+        if here:
+            for k, (dx, dy) in enumerate(((0, -13), (6, 0), (0, 13), (-6, 0))):
+                (path.moveTo if k == 0 else path.lineTo)(x + dx, y + dy)
+            path.closeSubpath()
+            painter.fillPath(path, QColor(colours.accent))
+            return
+        quiet = not self._headlines.get(name)
+        painter.setPen(QPen(QColor(colours.pale_ink if quiet else colours.soft_ink), 1.2))
+        painter.setBrush(QColor(colours.window))
+        painter.drawEllipse(QPointF(x, y), 4, 4)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if name in self._warned:
+            painter.setPen(QPen(QColor(colours.accent), 2))
+            painter.drawLine(QPointF(x, y - 11), QPointF(x, y - 5))
+
+    def _paint_words(self, painter: QPainter, index: int, title: str, headline: str, here: bool) -> None:
+        colours, width = self.colours, self._width()
+        font = QFont(self.font())
+        font.setPixelSize(13)
+        font.setWeight(QFont.Weight.DemiBold if here else QFont.Weight.Normal)
+        painter.setFont(font)
+        painter.setPen(QColor(colours.ink if headline or here else colours.pale_ink))
+        left, room = index * width + 8, width - 14
+        words = painter.fontMetrics().elidedText(f"{index + 1} {title}", Qt.TextElideMode.ElideRight, round(room))
+        painter.drawText(QPointF(left, 39), words)
+        font.setPixelSize(11)
+        font.setWeight(QFont.Weight.Normal)
+        painter.setFont(font)
+        painter.setPen(QColor(colours.soft_ink))
+        words = painter.fontMetrics().elidedText(headline, Qt.TextElideMode.ElideRight, round(room))
+        painter.drawText(QPointF(left, 53), words)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        index = int(event.position().x() // self._width())
+        if 0 <= index < len(STATIONS):
+            self.chosen.emit(STATIONS[index].name)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._over = int(event.position().x() // self._width())
+        if 0 <= self._over < len(STATIONS):
+            station = STATIONS[self._over]
+            self.setToolTip(f"{station.title} ({self._over + 1})  {self._headlines.get(station.name, '')}")
+        self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        self._over = None
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+            return
+        names = [station.name for station in STATIONS]
+        self.chosen.emit(names[(names.index(self.current) + step) % len(names)])

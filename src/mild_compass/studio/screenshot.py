@@ -1,0 +1,38 @@
+"""A picture of the real window with the demo plan, once everything in it has settled."""
+
+from __future__ import annotations
+
+import tempfile
+import time
+from pathlib import Path
+
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import StationName
+from mild_compass.studio.application import application, load_demo, make_window
+from mild_compass.studio.preferences import Preferences
+
+LONGEST_S = 60.0
+
+
+def save_screenshot(file: Path, station: StationName, width: int, height: int, dark: bool = False) -> int:
+    """Open the window, wait until it is idle, save its picture, end."""
+    app = application()
+    with tempfile.TemporaryDirectory() as folder:
+        window = make_window(app, Path(folder), Preferences(chrome="dark" if dark else "light"))
+        window.resize(width, height)
+        load_demo(window)
+        window.go_to(station)
+        window.show()
+        end = time.monotonic() + LONGEST_S
+        app.processEvents()
+        while not window.idle and time.monotonic() < end:
+            app.processEvents()
+            time.sleep(0.005)
+        app.processEvents()
+        done = window.grab().save(str(file), "PNG")
+        window.close_down()
+        window.deleteLater()
+        app.processEvents()
+    if not done:
+        raise PlanError(f"The picture could not be written to {file}. Check that the folder is there.")
+    return 0

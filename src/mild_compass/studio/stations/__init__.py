@@ -1,0 +1,1 @@
+"""The stations: instruments, their options, and how marks are handled. No computation."""

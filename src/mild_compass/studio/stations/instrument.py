@@ -1,0 +1,108 @@
+"""What an instrument is: a row on the bench, options, and how its marks are handled on the board."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QWidget
+
+from mild_compass.craft.sheet_sizes.lengths import format_length
+from mild_compass.plan.edits.base import Edit
+from mild_compass.plan.model import Plan, Study
+from mild_compass.studio.board.board import Board, BoardPoint
+from mild_compass.studio.computed import Computed
+from mild_compass.studio.session import Session
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QPainter
+
+    from mild_compass.studio.board.sight import Sight
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Desk:
+    """What every instrument may reach for."""
+
+    session: Session
+    computed: Computed
+    board: Board
+
+    @property
+    def plan(self) -> Plan:
+        """The plan as it is shown."""
+        return self.session.plan
+
+    @property
+    def study(self) -> Study:
+        """The current study; instruments are only in hand while there is one."""
+        assert self.plan.study is not None
+        return self.plan.study
+
+    def length(self, mm: float) -> str:
+        """A length in the artist's unit."""
+        return format_length(mm, self.computed.unit)
+
+
+class Instrument:
+    """Base of all instruments; on its own it is Look: the hand moves the paper, nothing is changed."""
+
+    name = "look"
+    words = "Look"
+    icon = "look"
+    hint = "Drag to move the paper, wheel to zoom, F to fit."
+    cursor = Qt.CursorShape.OpenHandCursor
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
+
+    def options(self) -> QWidget | None:
+        """Controls shown under the instrument on the bench; made once."""
+        return None
+
+    def refresh(self) -> None:
+        """Show the plan's values in the options."""
+
+    def press(self, at: BoardPoint) -> bool:
+        """Take hold of something; False lets the board pan instead."""
+        return False
+
+    def drag(self, at: BoardPoint) -> None:
+        """Move what is held."""
+
+    def release(self, at: BoardPoint) -> None:
+        """Let go: one undo step."""
+
+    def cancel(self) -> None:
+        """Drop what is held and leave the plan as it was."""
+        self.desk.session.cancel()
+
+    def hover(self, at: BoardPoint) -> Qt.CursorShape:
+        """The pointer's form over a place."""
+        return self.cursor
+
+    def nudge(self, dx_mm: float, dy_mm: float) -> None:
+        """Move the chosen mark by so many mm on the sheet."""
+
+    def delete(self) -> None:
+        """Remove the chosen mark."""
+
+    def typed_value(self) -> str | None:
+        """The value Enter lets one type, or None."""
+        return None
+
+    def set_typed(self, text: str) -> bool:
+        """Take a typed value; False keeps the field open."""
+        return True
+
+    def tag(self) -> str | None:
+        """The number that matters, shown at the pointer."""
+        return None
+
+    def paint(self, painter: QPainter, photo: Sight, sheet: Sight) -> None:
+        """Draw handles and marks; the sights map photo pixels and sheet mm to the widget."""
+
+    def commit(self, edit: Edit) -> bool:
+        """Send an edit as one undo step."""
+        return self.desk.session.apply(edit)

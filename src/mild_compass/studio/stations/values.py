@@ -1,0 +1,107 @@
+"""Instruments of the values: the masses."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from PySide6.QtWidgets import QWidget
+
+from mild_compass.plan.edits.values import change_values
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import VALUE_COUNTS, ThresholdMethod, ValuePlan
+from mild_compass.studio.board.view import Fill
+from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.stations.value_scale import ValueScale
+from mild_compass.studio.widgets import Choice, Tick, form, number_entry, soft
+
+COUNT_WORDS = ("two", "three", "four", "five", "six", "seven")
+SEEN: list[tuple[str, Fill]] = [("Masses", "masses"), ("Values only", "values"), ("Colour", "colour")]
+
+
+class MassesInstrument(Instrument):
+    """Simplifies the picture to a few values; on the board the hand moves the paper."""
+
+    name = "masses"
+    words = "Masses"
+    icon = "masses"
+    hint = "Choose how many values, and drag the thresholds until the big shapes hold together."
+
+    def options(self) -> QWidget:
+        low, high = VALUE_COUNTS
+        self._count = Choice([(COUNT_WORDS[n - low], n) for n in range(low, high + 1)], "Number of values")
+        methods: list[tuple[str, ThresholdMethod]] = [
+            ("as found", "found"),
+            ("even", "even"),
+            ("by hand", "by hand"),
+        ]
+        self._method = Choice(methods, "Thresholds")
+        self._scale = ValueScale()
+        self._smallest = number_entry("Smallest shape in square millimetres", "mm²")
+        self._seen = Choice(SEEN, "What the board shows")
+        self._outlines = Tick("Outlines")
+        self._count.chosen.connect(self._choose_count)
+        self._method.chosen.connect(self._choose_method)
+        self._scale.moved.connect(lambda marks: self.desk.session.preview(change_values(self._by_hand(marks))))
+        self._scale.settled.connect(lambda marks: self.commit(change_values(self._by_hand(marks))))
+        self._smallest.chosen.connect(self._choose_smallest)
+        self._seen.chosen.connect(self._see)
+        self._outlines.chosen.connect(self._outline)
+        return form(
+            ("Values", self._count),
+            ("Thresholds", self._method),
+            self._scale,
+            ("Smallest shape", self._smallest),
+            ("Board shows", self._seen),
+            self._outlines,
+            soft("Hold Q to squint."),
+        )
+
+    def refresh(self) -> None:
+        values, masses = self.desk.study.values, self.desk.computed.masses
+        self._count.show_value(values.count)
+        self._method.show_value(values.method)
+        self._smallest.show_value(values.smallest_mm2)
+        self._seen.show_value(self.desk.board.fill)
+        self._outlines.show_value("masses" in self.desk.board.layers)
+        marks = values.thresholds if values.method == "by hand" else (masses.thresholds if masses else ())
+        steps = masses.shown if masses and len(masses.shown) == values.count else ()
+        self._scale.show_values(marks, steps, masses.distribution if masses else None)
+
+    def _thresholds(self) -> tuple[float, ...]:
+        masses = self.desk.computed.masses
+        return masses.thresholds if masses else ()
+
+    def _by_hand(self, marks: tuple[float, ...]) -> ValuePlan:
+        return replace(self.desk.study.values, count=len(marks) + 1, method="by hand", thresholds=marks)
+
+    def _choose_count(self, count: int) -> None:
+        old = self.desk.study.values
+        method: ThresholdMethod = "found" if old.method == "by hand" else old.method
+        self._send(count=count, method=method, thresholds=())
+
+    def _choose_method(self, method: ThresholdMethod) -> None:
+        marks = self._thresholds() if method == "by hand" else ()
+        if method == "by hand" and len(marks) != self.desk.study.values.count - 1:
+            from mild_compass.craft.values.thresholds import even_thresholds
+
+            marks = even_thresholds(self.desk.study.values.count)
+        self._send(method=method, thresholds=marks)
+
+    def _choose_smallest(self, size: float) -> None:
+        try:
+            self.commit(change_values(replace(self.desk.study.values, smallest_mm2=size)))
+        except PlanError as error:
+            self._smallest.refuse(f"{error} It stays as it was.")
+
+    def _send(self, **changes: Any) -> None:
+        self.commit(change_values(replace(self.desk.study.values, **changes)))
+
+    def _see(self, fill: Fill) -> None:
+        self.desk.board.fill = fill
+        self.desk.board.update()
+
+    def _outline(self, on: bool) -> None:
+        rest = tuple(name for name in self.desk.board.layers if name != "masses")
+        self.desk.board.layers = (*rest, "masses") if on else rest
+        self.desk.board.update()

@@ -1,0 +1,1 @@
+"""The look of the studio: colours, font, icons."""

@@ -1,0 +1,49 @@
+"""Putting the look on the application: font, palette, style sheet."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QApplication
+
+from mild_compass.assets import FONTS
+from mild_compass.studio.theme.palette import DARK, LIGHT, Palette, style_sheet
+
+FAMILY = "Open Sans"
+
+
+def apply_theme(application: QApplication, chrome: str) -> Palette:
+    """Light or dark as asked, or as the desktop has it; returns the palette in use."""
+    if FAMILY not in QFontDatabase.families() or not application.property("fonts loaded"):
+        for name in ("OpenSans-Regular.ttf", "OpenSans-Semibold.ttf"):
+            QFontDatabase.addApplicationFont(str(FONTS / name))
+        application.setProperty("fonts loaded", True)
+    font = QFont(FAMILY)
+    font.setPixelSize(13)
+    application.setFont(font)
+    desktop_dark = application.styleHints().colorScheme() == Qt.ColorScheme.Dark
+    colours = DARK if chrome == "dark" or (chrome == "as the desktop" and desktop_dark) else LIGHT
+    application.setStyle("Fusion")
+    application.setPalette(_qt_palette(colours))
+    application.setStyleSheet(style_sheet(colours))
+    return colours
+
+
+def _qt_palette(colours: Palette) -> QPalette:
+    palette = QPalette()
+    roles = {
+        QPalette.ColorRole.Window: colours.window,
+        QPalette.ColorRole.WindowText: colours.ink,
+        QPalette.ColorRole.Base: colours.card,
+        QPalette.ColorRole.Text: colours.ink,
+        QPalette.ColorRole.Button: colours.card,
+        QPalette.ColorRole.ButtonText: colours.ink,
+        QPalette.ColorRole.Highlight: colours.accent,
+        QPalette.ColorRole.HighlightedText: colours.on_accent,
+        QPalette.ColorRole.PlaceholderText: colours.pale_ink,
+        QPalette.ColorRole.ToolTipBase: colours.card,
+        QPalette.ColorRole.ToolTipText: colours.ink,
+    }
+    for role, colour in roles.items():
+        palette.setColor(role, QColor(colour))
+    return palette

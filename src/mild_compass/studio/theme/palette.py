@@ -1,0 +1,110 @@
+"""Colours of the room: neutral greys, one accent, and the construction inks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from mild_compass.assets import ICONS
+from mild_compass.craft.drawing import Ink
+
+SURROUNDS = {20: "#303030", 50: "#777777", 80: "#c6c6c6"}  # neutral greys of L* 20, 50, 80
+INKS: dict[Ink, str] = {
+    "armature": "#a83c22",
+    "perspective": "#26399e",
+    "measure": "#1c1c1c",
+    "mass": "#101010",
+    "grid": "#5f666b",
+    "subject": "#a83c22",
+}
+CASING = "#f6f4ee"
+
+
+@dataclass(frozen=True, slots=True)
+class Palette:
+    """Colours of light or dark chrome."""
+
+    dark: bool
+    window: str
+    card: str
+    rule: str
+    ink: str
+    soft_ink: str
+    pale_ink: str
+    accent: str
+    on_accent: str
+    hover: str
+
+
+LIGHT = Palette(
+    False, "#e8e8e8", "#fbfbfb", "#cfcfcf", "#1f1f1f", "#555555", "#8a8a8a", "#a2391f", "#ffffff", "#dedede"
+)
+DARK = Palette(True, "#2f2f2f", "#3a3a3a", "#4c4c4c", "#ececec", "#b9b9b9", "#8c8c8c", "#e0785c", "#1b1b1b", "#454545")
+
+
+def style_sheet(p: Palette) -> str:
+    """The Qt style sheet of the chrome."""
+    tick = (ICONS / ("tick-dark.svg" if p.dark else "tick-light.svg")).as_posix()
+    down = (ICONS / ("down-dark.svg" if p.dark else "down-light.svg")).as_posix()
+    return f"""
+    QWidget {{ background: {p.window}; color: {p.ink}; font-size: 13px; }}
+    QLabel {{ background: transparent; }}
+    QLabel[soft="true"] {{ color: {p.soft_ink}; font-size: 12px; }}
+    QLabel[head="true"] {{ font-weight: 600; }}
+    QLabel[error="true"] {{ color: {p.accent}; font-size: 12px; }}
+    QFrame[card="true"] {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 4px; }}
+    QFrame[card="true"] QLabel {{ background: transparent; border: none; }}
+    QFrame[line="true"] {{ background: {p.rule}; border: none; }}
+    QPushButton, QToolButton {{
+        background: {p.card}; border: 1px solid {p.rule}; border-radius: 4px; padding: 4px 9px;
+    }}
+    QToolButton[flat="true"], QPushButton[flat="true"] {{ background: transparent; border-color: transparent; }}
+    QPushButton:hover, QToolButton:hover {{ background: {p.hover}; }}
+    QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QCheckBox:focus, QListWidget:focus {{
+        border: 1px solid {p.accent};
+    }}
+    QPushButton:disabled, QToolButton:disabled, QCheckBox:disabled {{ color: {p.pale_ink}; }}
+    QPushButton[main="true"] {{
+        background: {p.accent}; color: {p.on_accent}; border-color: {p.accent}; font-weight: 600;
+    }}
+    QPushButton[main="true"]:disabled {{ background: {p.rule}; border-color: {p.rule}; color: {p.pale_ink}; }}
+    QPushButton[small="true"] {{ padding: 1px 7px; font-size: 12px; }}
+    QPushButton:checked {{ background: {p.hover}; border-color: {p.accent}; }}
+    QToolButton[instrument="true"] {{
+        background: transparent; border: 1px solid transparent; text-align: left; padding: 5px 6px;
+    }}
+    QToolButton[instrument="true"]:hover {{ background: {p.hover}; }}
+    QToolButton[instrument="true"]:checked {{
+        background: {p.card}; border: 1px solid {p.rule}; border-left: 3px solid {p.accent};
+    }}
+    QToolButton[hold="true"] {{ padding: 2px 8px; font-size: 12px; }}
+    QToolButton[hold="true"]:pressed {{ background: {p.accent}; color: {p.on_accent}; }}
+    QToolButton::menu-indicator {{ image: none; }}
+    QComboBox, QLineEdit, QSpinBox {{
+        background: {p.card}; border: 1px solid {p.rule}; border-radius: 3px; padding: 3px 6px; min-height: 18px;
+        selection-background-color: {p.accent}; selection-color: {p.on_accent};
+    }}
+    QComboBox::drop-down {{ border: none; width: 20px; }}
+    QComboBox::down-arrow {{ image: url({down}); width: 10px; height: 10px; }}
+    QComboBox QAbstractItemView {{
+        background: {p.card}; selection-background-color: {p.hover}; selection-color: {p.ink};
+    }}
+    QCheckBox {{ background: transparent; border: 1px solid transparent; padding: 1px; spacing: 6px; }}
+    QCheckBox::indicator {{
+        width: 13px; height: 13px; border: 1px solid {p.pale_ink}; border-radius: 3px; background: {p.card};
+    }}
+    QCheckBox::indicator:checked {{ background: {p.accent}; border-color: {p.accent}; image: url({tick}); }}
+    QCheckBox::indicator:disabled {{ border-color: {p.rule}; }}
+    QMenu {{ background: {p.card}; border: 1px solid {p.rule}; padding: 4px; }}
+    QMenu::item {{ padding: 4px 22px; }}
+    QMenu::item:selected {{ background: {p.hover}; }}
+    QMenu::item:disabled {{ color: {p.pale_ink}; }}
+    QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
+    QScrollBar:vertical {{ width: 9px; background: transparent; }}
+    QScrollBar::handle:vertical {{ background: {p.rule}; border-radius: 4px; min-height: 24px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+    QListWidget {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 3px; }}
+    QListWidget::item {{ padding: 2px 4px; }}
+    QListWidget::item:selected {{ background: {p.hover}; color: {p.ink}; }}
+    QToolTip {{ background: {p.card}; color: {p.ink}; border: 1px solid {p.rule}; }}
+    QSplitter::handle {{ background: {p.rule}; height: 1px; }}
+    """

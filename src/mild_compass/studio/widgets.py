@@ -1,0 +1,192 @@
+"""Small controls bound to plan values: they show what the plan says, send an edit, and never echo."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from PySide6.QtCore import QSignalBlocker, Qt, Signal
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFormLayout,
+    QFrame,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mild_compass.craft.sheet_sizes.lengths import Unit, format_length, parse_length_mm
+from mild_compass.plan.errors import PlanError
+
+
+def soft(text: str) -> QLabel:
+    """A quiet explanatory line."""
+    label = QLabel(text)
+    label.setProperty("soft", True)
+    label.setWordWrap(True)
+    return label
+
+
+def button(text: str, action: Callable[[], Any], main: bool = False, tip: str = "") -> QPushButton:
+    """A push button; main marks the one main action of a station."""
+    made = QPushButton(text)
+    made.setProperty("main", main)
+    made.setToolTip(tip)
+    made.clicked.connect(lambda: action())
+    return made
+
+
+def rule() -> QFrame:
+    """A hairline."""
+    line = QFrame()
+    line.setProperty("line", True)
+    line.setFixedHeight(1)
+    return line
+
+
+class Choice(QComboBox):
+    """A list of named values."""
+
+    chosen = Signal(object)
+
+    def __init__(self, items: Sequence[tuple[str, Any]], name: str) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setMinimumContentsLength(6)
+        self.set_items(items)
+        self.activated.connect(lambda index: self.chosen.emit(self.itemData(index)))
+
+    def set_items(self, items: Sequence[tuple[str, Any]]) -> None:
+        """Replace the list, quietly."""
+        with QSignalBlocker(self):
+            self.clear()
+            for text, value in items:
+                self.addItem(text, value)
+
+    def show_value(self, value: Any) -> None:
+        """Show a value without sending it back."""
+        with QSignalBlocker(self):
+            self.setCurrentIndex(next((i for i in range(self.count()) if self.itemData(i) == value), -1))
+
+
+class Tick(QCheckBox):
+    """A box to tick."""
+
+    chosen = Signal(bool)
+
+    def __init__(self, text: str) -> None:
+        super().__init__(text)
+        self.clicked.connect(self.chosen.emit)
+
+    def show_value(self, value: bool) -> None:
+        """Show a value without sending it back."""
+        with QSignalBlocker(self):
+            self.setChecked(value)
+
+
+class Entry(QWidget):
+    """A typed value with its error in place: a wrong one gives a sentence and changes nothing."""
+
+    chosen = Signal(object)
+
+    def __init__(self, name: str, parse: Callable[[str], Any], show: Callable[[Any], str]) -> None:
+        super().__init__()
+        self._parse, self._show = parse, show
+        self._value: Any = None
+        self.line = QLineEdit()
+        self.line.setAccessibleName(name)
+        self._error = QLabel()
+        self._error.setProperty("error", True)
+        self._error.setWordWrap(True)
+        self._error.hide()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        layout.addWidget(self.line)
+        layout.addWidget(self._error)
+        self.line.editingFinished.connect(self._finished)
+
+    def show_value(self, value: Any) -> None:
+        """Show a value; what is being typed is left alone."""
+        self._value = value
+        if not (self.line.hasFocus() and self.line.isModified()):
+            self.line.setText(self._show(value))
+            self._error.hide()
+
+    def refuse(self, sentence: str) -> None:
+        """Say in place why a value was not taken."""
+        self._error.setText(sentence)
+        self._error.show()
+
+    @property
+    def error(self) -> str:
+        """The sentence shown in place, or nothing."""
+        return "" if self._error.isHidden() else self._error.text()
+
+    def _finished(self) -> None:
+        if not self.line.isModified():
+            return
+        self.line.setModified(False)
+        try:
+            value = self._parse(self.line.text())
+        except PlanError as error:
+            self.refuse(str(error))
+            return
+        self._error.hide()
+        before = self._value
+        self.chosen.emit(value)
+        if self._value == before and not self.error:
+            self.line.setText(self._show(self._value))
+
+
+class LengthEntry(Entry):
+    """A length in mm or inches."""
+
+    def __init__(self, name: str, unit: Callable[[], Unit]) -> None:
+        super().__init__(
+            name, lambda text: parse_length_mm(text, unit()), lambda value: format_length(value, unit(), 1)
+        )
+
+
+def number_entry(name: str, unit: str) -> Entry:
+    """A plain number with its unit shown behind it."""
+
+    def parse(text: str) -> float:
+        try:
+            return float(text.replace(unit, "").replace(",", ".").strip())
+        except ValueError as error:
+            raise PlanError(f"“{text.strip()[:20]}” is not a number. Type for instance 40.") from error
+
+    return Entry(name, parse, lambda value: f"{value:g} {unit}".strip())
+
+
+def form(*rows: tuple[str, QWidget] | QWidget) -> QWidget:
+    """Controls under each other, with their words before them."""
+    page = QWidget()
+    layout = QFormLayout(page)
+    layout.setContentsMargins(4, 4, 2, 8)
+    layout.setHorizontalSpacing(8)
+    layout.setVerticalSpacing(6)
+    layout.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
+    layout.setLabelAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+    for row in rows:
+        if isinstance(row, tuple):
+            label = QLabel(row[0])
+            label.setBuddy(row[1])
+            layout.addRow(label, row[1])
+        else:
+            layout.addRow(row)
+    return page
+
+
+def set_error(entry: Entry, function: Callable[[], Any]) -> None:
+    """Run something for a typed value and show a PlanError beside it."""
+    try:
+        function()
+    except PlanError as error:
+        entry.refuse(str(error))

@@ -1,0 +1,348 @@
+"""The window: header, route, bench, board, companion, readings, margin line, and what happens between them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QMainWindow, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+
+from mild_compass.craft.reading import Place
+from mild_compass.craft.stations import STATIONS, readings_of, station, summary
+from mild_compass.plan.edits.base import Edit
+from mild_compass.plan.edits.logbook import add_note
+from mild_compass.plan.edits.studies import choose_study, delete_study, keep_study, neighbour, rename_plan, rename_study
+from mild_compass.plan.model import StationName
+from mild_compass.studio.bench import Bench
+from mild_compass.studio.board.board import Board
+from mild_compass.studio.companion import Companion
+from mild_compass.studio.computed import Computed
+from mild_compass.studio.files import SUFFIX, Files
+from mild_compass.studio.header import Header
+from mild_compass.studio.keyboard import Keyboard, window_actions
+from mild_compass.studio.margin_line import MarginLine
+from mild_compass.studio.notice import Notice
+from mild_compass.studio.preferences import Preferences
+from mild_compass.studio.readings_panel import ReadingsPanel
+from mild_compass.studio.route import Route
+from mild_compass.studio.session import Session, now
+from mild_compass.studio.stations.contact_sheet import ContactSheet
+from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.stations.logbook import LogbookPage, RecordInstrument
+from mild_compass.studio.stations.references import PhotosInstrument
+from mild_compass.studio.stations.sheet import PrintInstrument
+from mild_compass.studio.stations.table import SHEET_LAYERS, station_view
+from mild_compass.studio.theme.palette import SURROUNDS, Palette
+from mild_compass.studio.work import Work
+
+READINGS_PAUSE_MS = 40
+SIDE_WIDTH = 276
+PLAN_MENU = (
+    *("new", "open", "save", "save as", ""),
+    *("add photos", "pdf", "logbook", ""),
+    *("rename plan", "preferences", "keys", "", "quit"),
+)
+STUDY_MENU = ("keep study", "rename study", "delete study")
+
+
+class Window(QMainWindow):
+    """The studio's one window."""
+
+    def __init__(self, root: Path, preferences: Preferences, palette: Palette) -> None:
+        super().__init__()
+        self.setWindowTitle("Mild Compass")
+        self.setAcceptDrops(True)
+        self.preferences, self.colours = preferences, palette
+        self.work = Work(self)
+        self.session = Session(root, self)
+        self.computed = Computed(self.session, self.work, preferences.unit, self)
+        self.files = Files(self, self.session, self.computed, self.work)
+        self.files.folder = preferences.folder
+        self.station: StationName = "references"
+        self._build()
+        self._connect()
+        self.go_to("references")
+
+    # -- building ---------------------------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        self.actions_by_name = window_actions(self, self.colours)
+        named = self.actions_by_name
+        self.header = Header(
+            self.colours,
+            [named[key] if key else None for key in PLAN_MENU],
+            [named[key] for key in STUDY_MENU],
+        )
+        for key in ("undo", "redo"):
+            self.header.add_button(named[key])
+        self.route, self.bench = Route(self.colours), Bench(self.colours)
+        self.board = Board(self.computed)
+        self.contact_sheet = ContactSheet(self.session, self.computed, self.work)
+        self.logbook = LogbookPage(self.session, self.computed)
+        self.companion, self.readings = Companion(self.computed, self.colours), ReadingsPanel(self.colours)
+        self.margin_line, self.notice = MarginLine(self.colours), Notice()
+        self.desk = Desk(self.session, self.computed, self.board)
+        self.middle = QStackedWidget()
+        for page in (self.board, self.contact_sheet, self.logbook):
+            self.middle.addWidget(page)
+        self._show_surround()
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        self.side = QSplitter()
+        self.side.setOrientation(Qt.Orientation.Vertical)
+        self.side.addWidget(self.companion)
+        self.side.addWidget(self.readings)
+        self.side.setSizes([230, 400])
+        self.side.setFixedWidth(SIDE_WIDTH)
+        row = QHBoxLayout()
+        row.setSpacing(0)
+        row.addWidget(self.bench)
+        row.addWidget(self.middle, 1)
+        row.addWidget(self.side)
+        page = QWidget()
+        layout = QVBoxLayout(page)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.header)
+        layout.addWidget(self.route)
+        layout.addLayout(row, 1)
+        layout.addWidget(self.notice)
+        layout.addWidget(self.margin_line)
+        self.setCentralWidget(page)
+        self.setMinimumSize(900, 620)
+
+    def _connect(self) -> None:
+        self._readings_pause = QTimer(self, singleShot=True, interval=READINGS_PAUSE_MS)
+        self._readings_pause.timeout.connect(self._show_readings)
+        self.computed.changed.connect(self._follow)
+        self.session.saved_changed.connect(self._show_header)
+        self.session.said.connect(self.notice.say)
+        self.route.chosen.connect(self.go_to)
+        self.bench.taken.connect(self._take_up)
+        self.board.pointed.connect(self._pointed_on_board)
+        self.companion.view.pointed.connect(self.board.show_cross)
+        self.companion.swapped.connect(self.swap)
+        for view in (self.board, self.contact_sheet):
+            view.wants_photos.connect(self.files.choose_photos)
+        self.readings.shown.connect(self._show_place)
+        self.readings.tried.connect(self._try)
+        self.margin_line.noted.connect(self._note)
+        self.margin_line.held.connect(self.hold)
+        self.margin_line.fit.connect(self.fit)
+        self.header.study_chosen.connect(lambda key: self.session.apply(choose_study(key)))
+        self.keyboard = Keyboard(self)
+
+    # -- going about ------------------------------------------------------------------------------------------
+
+    def go_to(self, name: str) -> None:
+        """Visit a station; any order will do."""
+        view = next(each for each in (station_view(s.name) for s in STATIONS) if each.name == name)
+        self.session.cancel()
+        self.readings.clear_place()
+        self.station = view.name
+        pages: dict[str, QWidget] = {"board": self.board, "contact sheet": self.contact_sheet, "logbook": self.logbook}
+        self.board.fill, self.board.mode = view.fill, view.mode
+        self.bench.lay_out(view.instruments(self.desk, self.contact_sheet), view.first)
+        self._connect_main_actions()
+        self.middle.setCurrentWidget(pages[view.page])
+        pages[view.page].setFocus(Qt.FocusReason.OtherFocusReason)
+        self.companion.setVisible(view.page == "board")
+        self.margin_line.show_board_tools(view.page == "board")
+        self.margin_line.show_question(station(view.name).question)
+        self._show_layers()
+        self._follow()
+
+    def _connect_main_actions(self) -> None:
+        for instrument in self.bench.instruments:
+            if isinstance(instrument, PhotosInstrument):
+                instrument.add_button.clicked.connect(self.files.choose_photos)
+            elif isinstance(instrument, PrintInstrument):
+                instrument.print_button.clicked.connect(self.files.choose_pdf)
+            elif isinstance(instrument, RecordInstrument):
+                instrument.export_button.clicked.connect(self.files.choose_logbook)
+
+    def _show_layers(self) -> None:
+        """Board and companion show the layers of the station, and each the half the other does not."""
+        layers = station_view(self.station).layers
+        study = self.session.plan.study
+        if layers == (SHEET_LAYERS,):
+            layers = study.sheet.layers if study else ("frame",)
+            self.board.fill = "colour" if "picture" in layers else "paper"
+        outlines = "masses" in self.board.layers and self.station == "values"
+        self.board.layers = (*layers, "masses") if outlines else layers
+        other = "sheet" if self.board.mode == "photo" else "photo"
+        small = tuple(layer for layer in layers if layer in ("armature", "frame"))
+        if self.companion.view.mode != other or self.companion.view.layers != small:
+            self.companion.show_mode("sheet" if self.board.mode == "photo" else "photo", small)
+
+    def swap(self) -> None:
+        """Change board and companion over."""
+        self.board.set_mode("sheet" if self.board.mode == "photo" else "photo")
+        if self.board.mode == "sheet" and self.station in ("viewfinder", "armature", "perspective"):
+            self.board.fill = "colour"
+        self._show_layers()
+        self.board.update()
+
+    def hold(self, name: str, on: bool) -> None:
+        """Look through squint, values, mirror or step back while it is held."""
+        for view in (self.board, self.companion.view):
+            (view.holds.add if on else view.holds.discard)(name)  # type: ignore[arg-type]
+            view.update()
+
+    def fit(self) -> None:
+        """Show all of it."""
+        self.board.fit()
+        self._show_zoom()
+
+    def _take_up(self, instrument: Instrument) -> None:
+        self.board.take_up(instrument)
+        self._follow()
+
+    # -- following the plan -----------------------------------------------------------------------------------
+
+    def _follow(self) -> None:
+        """Something has changed: options at once, readings when the hand rests."""
+        self._show_layers()
+        self.bench.refresh(self.session.plan.study is not None)
+        if not self._readings_pause.isActive():
+            self._readings_pause.start()
+        if not self.session.in_gesture:
+            self._show_header()
+
+    def _show_header(self) -> None:
+        self.header.show_plan(self.session.plan, self.session.unsaved, self.computed.unit)
+        named, study = self.actions_by_name, self.session.plan.study
+        for key, label in (("undo", self.session.undo_label), ("redo", self.session.redo_label)):
+            named[key].setEnabled(label is not None)
+            named[key].setText(f"{key.capitalize()} {label}" if label else key.capitalize())
+        for key in ("keep study", "rename study", "pdf"):
+            named[key].setEnabled(study is not None)
+        named["delete study"].setEnabled(len(self.session.plan.studies) > 1)
+
+    def _show_readings(self) -> None:
+        worked = self.computed.worked()
+        self._show_zoom()
+        if worked is None:
+            self.route.show_state(self.station, {}, set())
+            self.readings.show_readings([], "Add a photo, and its readings stand here.")
+            return
+        headlines = {each.name: each.headline(worked) for each in STATIONS}
+        found = {each.name: readings_of(each.name, worked) for each in STATIONS}
+        warned = {name for name, rows in found.items() if any(row.verdict == "act" for row in rows)}
+        self.route.show_state(self.station, headlines, warned)
+        if station(self.station).needs_masses and worked.masses is None:
+            return  # the cards stay as they are until the masses are there
+        rows = found[self.station]
+        self.readings.show_readings(rows, summary(rows))
+
+    def _show_zoom(self) -> None:
+        sheet = self.board.sheet_sight()
+        dots_per_mm = self.logicalDpiX() / 25.4
+        self.margin_line.show_zoom(None if sheet is None else 100 * sheet.scale / dots_per_mm)
+
+    def _show_place(self, place: Place | None) -> None:
+        self.board.shown_place = place
+        self.board.update()
+
+    def _try(self, edit: Edit) -> None:
+        self.readings.clear_place()
+        if self.session.apply(edit):
+            self.notice.say(f"Tried: {edit.label}. Ctrl+Z takes it back.")
+
+    def _note(self, text: str) -> None:
+        if self.session.apply(add_note(text, self.station, now())):
+            self.notice.say("Written into the logbook.")
+        self.board.setFocus()
+
+    def _pointed_on_board(self, point_mm: tuple[float, float] | None) -> None:
+        self.margin_line.show_pointer(point_mm, self.computed.unit)
+        self.companion.view.show_cross(point_mm)
+
+    # -- studies and names ------------------------------------------------------------------------------------
+
+    def keep_study(self) -> None:
+        """Keep the study and go on with a copy."""
+        if self.session.apply(keep_study()):
+            study = self.session.plan.study
+            self.notice.say(f"Kept. You are now working on study {study.name if study else ''}, a copy.")
+
+    def step_study(self, step: int) -> None:
+        """Go to the previous or next study."""
+        key = neighbour(self.session.plan, step)
+        if key is not None:
+            self.session.apply(choose_study(key))
+
+    def delete_study(self) -> None:
+        """Delete the study; undo brings it back."""
+        if self.session.apply(delete_study()):
+            self.notice.say("The study is deleted. Ctrl+Z brings it back.")
+
+    def rename_study(self) -> None:
+        """Ask for the study's name."""
+        study = self.session.plan.study
+        if study is not None:
+            name, ok = QInputDialog.getText(self, "Rename study", "Name of the study", text=study.name)
+            if ok:
+                self.session.apply(rename_study(name))
+
+    def rename_plan(self) -> None:
+        """Ask for the plan's name."""
+        name, ok = QInputDialog.getText(self, "Rename plan", "Name of the plan", text=self.session.plan.name)
+        if ok:
+            self.session.apply(rename_plan(name))
+
+    # -- preferences ------------------------------------------------------------------------------------------
+
+    def use_preferences(self, preferences: Preferences) -> None:
+        """Take over changed preferences at once."""
+        self.preferences = preferences
+        self.computed.unit = preferences.unit
+        self._show_surround()
+        self._show_header()
+        self._follow()
+
+    def _show_surround(self) -> None:
+        for view in (self.board, self.companion.view, self.contact_sheet):
+            view.surround = SURROUNDS[self.preferences.surround]
+            view.update()
+
+    # -- coming and going -------------------------------------------------------------------------------------
+
+    @property
+    def idle(self) -> bool:
+        """Whether everything on the window is as it will stay."""
+        thumbs = self.contact_sheet.settled or not self.contact_sheet.isVisible()
+        return self.computed.settled and thumbs and not self._readings_pause.isActive()
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.isLocalFile() for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        self.take_files([Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()])
+        event.acceptProposedAction()
+
+    def take_files(self, paths: list[Path]) -> None:
+        """Open a plan, or add photos, whichever the files are."""
+        plans = [path for path in paths if path.suffix.lower() == SUFFIX]
+        photos = [path for path in paths if path.suffix.lower() != SUFFIX]
+        if plans and self.files.may_leave():
+            self.files.open(plans[0])
+        if photos:
+            self.files.add_photos(photos)
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self.files.may_leave():
+            event.ignore()
+            return
+        self.close_down()
+        event.accept()
+
+    def close_down(self) -> None:
+        """Let go of threads and the working folder."""
+        self._readings_pause.stop()
+        self.keyboard.stop()
+        self.work.close()
+        self.session.close()
