@@ -46,7 +46,7 @@ def _without_superseded(log: tuple[LogEntry, ...], entry: LogEntry) -> tuple[Log
 def named(
     label: str,
     station: StationName | None = None,
-    says: Callable[Concatenate[Plan, P], str] | None = None,
+    says: Callable[..., str] | None = None,
     merges: bool = True,
 ) -> Callable[[Callable[Concatenate[Plan, P], Plan]], Callable[P, Edit]]:
     """Turn a function (plan, …) -> plan into a maker of labelled edits taking the remaining arguments.
