@@ -20,7 +20,7 @@ from mild_compass.plan.errors import PlanError
 PROXY_PX = 1500
 MOST_PIXELS = 250_000_000
 MOST_FILE_BYTES = 1 << 30
-KINDS = ("JPEG", "MPO", "PNG", "WEBP", "TIFF", "HEIF", "AVIF")
+KINDS = ("JPEG", "PNG", "WEBP", "TIFF", "HEIF")
 SUFFIXES = (".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".heic", ".heif")
 
 # The size is checked here, with a sentence of our own, before anything is decoded.

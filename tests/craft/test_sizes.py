@@ -1,0 +1,129 @@
+"""Sheets and lengths against the standards and the trade's own arithmetic."""
+
+from __future__ import annotations
+
+from math import sqrt
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from mild_compass.craft.geometry.frame_map import FrameMap
+from mild_compass.craft.sheet_sizes.lengths import format_length, parse_length_mm
+from mild_compass.craft.sheet_sizes.papers import UPRIGHT_SIZES_MM, largest_area_mm, paper, parse_paper, turned
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Frame, Paper
+
+
+@pytest.mark.parametrize(
+    ("name", "size"),
+    [  # ISO 216
+        ("A3", (297, 420)),
+        ("A4", (210, 297)),
+        ("A5", (148, 210)),
+        ("A6", (105, 148)),
+        ("Letter", (215.9, 279.4)),  # ANSI/ASME Y14.1
+        ("Half imperial", (381, 558.8)),  # common practice, no published source
+        ("Quarter imperial", (279.4, 381)),
+    ],
+)
+def test_sizes_of_sheets(name, size):
+    assert UPRIGHT_SIZES_MM[name] == pytest.approx(size)
+
+
+def test_a_sizes_have_the_ratio_of_the_square_root_of_two_and_halve_into_each_other():
+    """ISO 216: 1:√2 to the rounded millimetre; the long side of one is the short side of the one before."""
+    for name in ("A3", "A4", "A5", "A6"):
+        short, long = UPRIGHT_SIZES_MM[name]
+        assert long / short == pytest.approx(sqrt(2), abs=1 / short)
+    for larger, smaller in (("A3", "A4"), ("A4", "A5"), ("A5", "A6")):
+        assert UPRIGHT_SIZES_MM[larger][0] == UPRIGHT_SIZES_MM[smaller][1]
+
+
+def test_the_largest_3_to_4_area_upright_on_a4_with_15_mm_margins():
+    sheet = paper("A4", margin_mm=15)
+    assert largest_area_mm(sheet.picture_width_mm, sheet.picture_height_mm, 3 / 4) == pytest.approx((180, 240))
+
+
+def test_a_3_to_4_photo_and_a_drawing_of_6_by_8_inches_are_of_one_ratio():
+    """Common practice, no published source."""
+    sheet = Paper("x", 6 * 25.4, 8 * 25.4, 0)
+    assert sheet.ratio == pytest.approx(3 / 4)
+
+
+def test_a_length_of_165_drawn_at_twice_the_size_is_330():
+    """Common practice, no published source."""
+    frame_map = FrameMap.of(Frame(10, 20, 100, 100), Paper("x", 230, 230, 15))
+    a, b = frame_map.to_sheet([[0, 0], [165, 0]])
+    assert b[0] - a[0] == pytest.approx(330)
+
+
+@given(st.floats(-1e4, 1e4), st.floats(-1e4, 1e4), st.floats(1, 5000), st.floats(-100, 100))
+def test_photo_to_sheet_and_back_is_where_one_began(x, y, width, left):
+    frame_map = FrameMap.of(Frame(left, 5, width, width * 0.7), Paper("x", 300, 217, 12))
+    assert frame_map.to_photo(frame_map.to_sheet((x, y))) == pytest.approx((x, y), abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "mm"),
+    [
+        ("12.5", "mm", 12.5),
+        ("12,5 mm", "in", 12.5),
+        ("2 cm", "mm", 20),
+        ("3 1/2 in", "mm", 88.9),
+        ('3/8"', "mm", 9.525),
+        ("1-1/4 in", "mm", 31.75),
+        ("3", "in", 76.2),
+        ("−4", "mm", -4),
+        (".5 in", "mm", 12.7),
+    ],
+)
+def test_lengths_as_people_type_them(text, unit, mm):
+    assert parse_length_mm(text, unit) == pytest.approx(mm)
+
+
+@pytest.mark.parametrize("text", ["", "wide", "3 1/0 in", "12 miles", "1e999", "--3", "nan", "inf", "3 4", "9" * 400])
+def test_nonsense_is_not_a_length(text):
+    with pytest.raises(PlanError):
+        parse_length_mm(text)
+
+
+@pytest.mark.parametrize(
+    ("mm", "words"),
+    [(25.4, "1 in"), (88.9, "3 1/2 in"), (9.525, "3/8 in"), (0.1, "0 in"), (-31.75, "−1 1/4 in"), (25.3, "1 in")],
+)
+def test_inches_are_told_to_the_sixteenth(mm, words):
+    assert format_length(mm, "in") == words
+
+
+@given(st.floats(-3000, 3000))
+def test_a_length_told_in_inches_reads_back_to_half_a_sixteenth(mm):
+    assert parse_length_mm(format_length(mm, "in")) == pytest.approx(mm, abs=25.4 / 32 + 1e-9)
+
+
+@pytest.mark.parametrize(
+    ("words", "name", "size"),
+    [
+        ("A3 across", "A3", (420, 297)),
+        ("a4", "A4", (210, 297)),
+        ("half imperial upright", "Half imperial", (381, 558.8)),
+        ("300 x 400 mm", "Custom", (300, 400)),
+        ("9x12in", "Custom", (228.6, 304.8)),
+        ("300×200", "Custom", (300, 200)),
+    ],
+)
+def test_sheets_as_people_name_them(words, name, size):
+    sheet = parse_paper(words)
+    assert sheet.name == name
+    assert (sheet.width_mm, sheet.height_mm) == pytest.approx(size)
+
+
+def test_an_unknown_sheet_lists_the_known_ones():
+    with pytest.raises(PlanError, match="Half imperial"):
+        parse_paper("elephant")
+
+
+def test_turning_a_sheet_twice_gives_it_back():
+    sheet = paper("A5")
+    assert turned(turned(sheet, True), False) == sheet
+    assert turned(sheet, False) is sheet
