@@ -2,8 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QSize, Qt, Signal
-from PySide6.QtWidgets import QButtonGroup, QFrame, QScrollArea, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QFrame,
+    QScrollArea,
+    QSizePolicy,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.theme.icons import icon
@@ -11,9 +22,51 @@ from mild_compass.studio.theme.palette import Palette
 from mild_compass.studio.widgets import soft
 
 WIDTH = 236
+WITHOUT_A_PHOTO = ("photos", "paper")
 
 
-class Bench(QScrollArea):
+class BenchPage(QWidget):
+    """One station's instruments; made once, so that they keep what they have in hand."""
+
+    def __init__(
+        self, instruments: list[Instrument], first: str, make_row: Callable[[Instrument], QToolButton]
+    ) -> None:
+        super().__init__()
+        self.instruments, self.chosen = instruments, first
+        self.rows: dict[str, QToolButton] = {}
+        self.options: dict[str, QWidget] = {}
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(8, 8, 8, 8)
+        layout.setSpacing(2)
+        group = QButtonGroup(self)
+        for instrument in instruments:
+            row = self.rows[instrument.name] = make_row(instrument)
+            group.addButton(row)
+            layout.addWidget(row)
+            layout.addWidget(self._options_of(instrument))
+        layout.addStretch(1)
+
+    def _options_of(self, instrument: Instrument) -> QWidget:
+        options = self.options[instrument.name] = QWidget()
+        inner = QVBoxLayout(options)
+        inner.setContentsMargins(6, 2, 0, 6)
+        inner.addWidget(soft(instrument.hint))
+        controls = instrument.options()
+        if controls is not None:
+            inner.addWidget(controls)
+        return options
+
+    def take(self, name: str) -> Instrument:
+        """Unfold the options of one instrument."""
+        found = next((each for each in self.instruments if each.name == name), self.instruments[0])
+        self.chosen = found.name
+        for key, options in self.options.items():
+            options.setVisible(key == found.name)
+        self.rows[found.name].setChecked(True)
+        return found
+
+
+class Bench(QStackedWidget):
     """Rows of icon and word; no floating palettes."""
 
     taken = Signal(object)
@@ -22,41 +75,36 @@ class Bench(QScrollArea):
         super().__init__()
         self.colours = palette
         self.setFixedWidth(WIDTH)
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setFrameShape(QFrame.Shape.NoFrame)
         self.setAccessibleName("Bench")
-        self.instruments: list[Instrument] = []
-        self._pages: dict[str, QWidget] = {}
-        self._rows: dict[str, QToolButton] = {}
-        self.chosen: Instrument | None = None
+        self._pages: dict[str, BenchPage] = {}
+        self._scrolls: dict[str, QScrollArea] = {}
+        self._at = ""
 
-    def lay_out(self, instruments: list[Instrument], first: str) -> None:
-        """Put a station's instruments on the bench and take up the first."""
-        self.instruments = instruments
-        page = QWidget()
-        layout = QVBoxLayout(page)
-        layout.setContentsMargins(8, 8, 8, 8)
-        layout.setSpacing(2)
-        group = QButtonGroup(page)
-        self._pages, self._rows = {}, {}
-        for instrument in instruments:
-            row = self._row(instrument)
-            group.addButton(row)
-            layout.addWidget(row)
-            self._rows[instrument.name] = row
-            options = QWidget()
-            inner = QVBoxLayout(options)
-            inner.setContentsMargins(6, 2, 0, 6)
-            inner.addWidget(soft(instrument.hint))
-            controls = instrument.options()
-            if controls is not None:
-                inner.addWidget(controls)
-            layout.addWidget(options)
-            self._pages[instrument.name] = options
-        layout.addStretch(1)
-        self.setWidget(page)
-        self.take(first)
+    @property
+    def instruments(self) -> list[Instrument]:
+        """The instruments on the bench now."""
+        return self._pages[self._at].instruments
+
+    def has(self, station: str) -> bool:
+        """Whether a station's instruments have been laid out before."""
+        return station in self._pages
+
+    def lay_out(self, station: str, instruments: list[Instrument], first: str) -> None:
+        """Make the page of a station."""
+        page = BenchPage(instruments, first, self._row)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFrameShape(QFrame.Shape.NoFrame)
+        scroll.setWidget(page)
+        self.addWidget(scroll)
+        self._pages[station], self._scrolls[station] = page, scroll
+
+    def turn_to(self, station: str) -> None:
+        """Show a station's page with the instrument that was last in hand there."""
+        self._at = station
+        self.setCurrentWidget(self._scrolls[station])
+        self.take(self._pages[station].chosen)
 
     def _row(self, instrument: Instrument) -> QToolButton:
         row = QToolButton()
@@ -73,20 +121,17 @@ class Bench(QScrollArea):
 
     def take(self, name: str) -> None:
         """Take up an instrument by name."""
-        self.chosen = next((each for each in self.instruments if each.name == name), self.instruments[0])
-        for key, options in self._pages.items():
-            options.setVisible(key == self.chosen.name)
-        self._rows[self.chosen.name].setChecked(True)
-        self.taken.emit(self.chosen)
+        self.taken.emit(self._pages[self._at].take(name))
 
     def put_down(self) -> None:
         """Back to the first instrument: Look, where there is one."""
         self.take(self.instruments[0].name)
 
     def refresh(self, has_study: bool) -> None:
-        """Let the options of every instrument show what the plan says."""
-        for instrument in self.instruments:
-            options = self._pages[instrument.name]
-            options.setEnabled(has_study or instrument.name in ("photos", "paper"))
-            if has_study or instrument.name in ("photos", "paper"):
+        """Let the options of the instruments show what the plan says."""
+        page = self._pages[self._at]
+        for instrument in page.instruments:
+            usable = has_study or instrument.name in WITHOUT_A_PHOTO
+            page.options[instrument.name].setEnabled(usable)
+            if usable:
                 instrument.refresh()

@@ -81,7 +81,7 @@ class Tick(QCheckBox):
 
     def __init__(self, text: str) -> None:
         super().__init__(text)
-        self.clicked.connect(self.chosen.emit)
+        self.clicked.connect(lambda on: self.chosen.emit(on))
 
     def show_value(self, value: bool) -> None:
         """Show a value without sending it back."""

@@ -144,8 +144,11 @@ class Window(QMainWindow):
         self.station = view.name
         pages: dict[str, QWidget] = {"board": self.board, "contact sheet": self.contact_sheet, "logbook": self.logbook}
         self.board.fill, self.board.mode = view.fill, view.mode
-        self.bench.lay_out(view.instruments(self.desk, self.contact_sheet), view.first)
-        self._connect_main_actions()
+        if not self.bench.has(view.name):
+            instruments = view.instruments(self.desk, self.contact_sheet)
+            self.bench.lay_out(view.name, instruments, view.first)
+            self._connect_main_actions(instruments)
+        self.bench.turn_to(view.name)
         self.middle.setCurrentWidget(pages[view.page])
         pages[view.page].setFocus(Qt.FocusReason.OtherFocusReason)
         self.companion.setVisible(view.page == "board")
@@ -154,8 +157,8 @@ class Window(QMainWindow):
         self._show_layers()
         self._follow()
 
-    def _connect_main_actions(self) -> None:
-        for instrument in self.bench.instruments:
+    def _connect_main_actions(self, instruments: list[Instrument]) -> None:
+        for instrument in instruments:
             if isinstance(instrument, PhotosInstrument):
                 instrument.add_button.clicked.connect(self.files.choose_photos)
             elif isinstance(instrument, PrintInstrument):

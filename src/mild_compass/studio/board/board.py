@@ -37,6 +37,14 @@ class BoardPoint:
     shift: bool = False
 
 
+class _TagEntry(QLineEdit):
+    """The small field at the tag; it keeps its keys, so that Enter does not open it again."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        super().keyPressEvent(event)
+        event.accept()
+
+
 class Board(StudyView):
     """Everything happens here, directly on the picture."""
 
@@ -52,7 +60,7 @@ class Board(StudyView):
         self._space = False
         self._pressed = False
         self._pointer: QPointF | None = None
-        self._entry = QLineEdit(self)
+        self._entry = _TagEntry(self)
         self._entry.setFixedWidth(110)
         self._entry.setAccessibleName("Type a value for the chosen mark")
         self._entry.hide()

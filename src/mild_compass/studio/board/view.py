@@ -190,7 +190,7 @@ class StudyView(QWidget):
         if looks is None:
             return
         sight, way = self.sight, self.way()
-        key = (looks, way, sight, self.size(), self.devicePixelRatioF())
+        key = (looks, way, sight, self.size(), self.devicePixelRatioF(), self.surround)
         if self._backdrop is None or self._backdrop[0] != key:
             pixmap = QPixmap(self.size() * self.devicePixelRatioF())
             pixmap.setDevicePixelRatio(self.devicePixelRatioF())

@@ -1,0 +1,117 @@
+"""The real window, driven by mouse and keys as a person would."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
+from PySide6.QtWidgets import QApplication, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
+from tests.conftest import jpeg
+
+from mild_compass.studio.application import make_window
+from mild_compass.studio.preferences import Preferences
+from mild_compass.studio.window import Window
+
+
+class Hand:
+    """A person's hand on the window."""
+
+    def __init__(self, window: Window, bot: QtBot) -> None:
+        self.window, self.bot = window, bot
+
+    def settle(self) -> None:
+        """Wait until everything on the window is as it will stay."""
+        self.bot.waitUntil(lambda: self.window.idle, timeout=20_000)
+
+    def add_photo(self, path: Path) -> None:
+        """Drop a photo onto the window."""
+        count = len(self.window.session.plan.references)
+        self.window.take_files([path])
+        self.bot.waitUntil(lambda: len(self.window.session.plan.references) > count, timeout=10_000)
+        self.settle()
+
+    def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+        """Press a key where the focus is."""
+        target = QApplication.focusWidget() or self.window
+        self.bot.keyClick(target, key, modifier)
+
+    def type_into(self, widget: QWidget, text: str) -> None:
+        """Replace what a field holds and finish with Enter."""
+        widget.setFocus()
+        self.bot.keyClick(widget, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+        self.bot.keyClicks(widget, text)
+        self.bot.keyClick(widget, Qt.Key.Key_Return)
+
+    def place(self, photo_px: tuple[float, float]) -> QPointF:
+        """Where a point of the photo is on the board."""
+        sight = self.window.board.photo_sight()
+        assert sight is not None
+        return QPointF(*sight.to_widget(photo_px).tolist())
+
+    def mouse(self, kind: QEvent.Type, at: QPointF, target: QWidget | None = None) -> None:
+        """One mouse event on the board."""
+        widget = target or self.window.board
+        held = Qt.MouseButton.NoButton if kind == QEvent.Type.MouseButtonRelease else Qt.MouseButton.LeftButton
+        button = Qt.MouseButton.NoButton if kind == QEvent.Type.MouseMove else Qt.MouseButton.LeftButton
+        event = QMouseEvent(kind, at, widget.mapToGlobal(at), button, held, Qt.KeyboardModifier.NoModifier)
+        QApplication.sendEvent(widget, event)
+
+    def drag(self, start: tuple[float, float], end: tuple[float, float], let_go: bool = True) -> None:
+        """Drag on the board from one point of the photo to another, by way of the middle."""
+        a, b = self.place(start), self.place(end)
+        self.mouse(QEvent.Type.MouseButtonPress, a)
+        for share in (0.3, 0.7, 1.0):
+            self.mouse(QEvent.Type.MouseMove, a + (b - a) * share)
+        if let_go:
+            self.mouse(QEvent.Type.MouseButtonRelease, b)
+
+    def click(self, text: str) -> None:
+        """Click the visible button with this text."""
+        found = [each for each in self.window.findChildren(QPushButton) if each.text() == text and each.isVisible()]
+        assert found, f"no button “{text}” to be seen"
+        self.bot.mouseClick(found[0], Qt.MouseButton.LeftButton)
+
+    def go(self, number: int) -> None:
+        """Go to a station by its digit key."""
+        self.window.board.setFocus()
+        self.bot.keyClick(self.window, Qt.Key(Qt.Key.Key_0.value + number))
+        self.settle()
+
+    def click_at(self, widget: QWidget, x: int, y: int) -> None:
+        """Click a place of a widget."""
+        self.bot.mouseClick(widget, Qt.MouseButton.LeftButton, pos=QPoint(x, y))
+
+
+@pytest.fixture
+def photo_file(tmp_path: Path) -> Path:
+    path = tmp_path / "quay.jpg"
+    path.write_bytes(jpeg())
+    return path
+
+
+@pytest.fixture
+def empty(qtbot: QtBot, qapp: QApplication, tmp_path: Path, monkeypatch) -> Iterator[Hand]:
+    """The window as it is at first start."""
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    window = make_window(qapp, tmp_path / "open", Preferences(chrome="light"))
+    window.resize(1280, 800)
+    window.show()
+    qtbot.waitExposed(window)
+    yield Hand(window, qtbot)
+    window.close_down()
+    window.hide()
+    window.deleteLater()
+    qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+@pytest.fixture
+def hand(empty: Hand, photo_file: Path) -> Hand:
+    """The window with one photo of 600 x 400 pixels, at the viewfinder."""
+    empty.add_photo(photo_file)
+    empty.go(2)
+    return empty
