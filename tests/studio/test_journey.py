@@ -35,10 +35,8 @@ def test_from_a_photo_to_a_pdf_and_back_again(empty: Hand, photo_file, tmp_path,
 
     hand.go(2)  # the sheet and the frame
     paper = instrument(window, PaperInstrument)
-    paper._size.setCurrentIndex(paper._size.findData("A4"))
-    paper._size.activated.emit(paper._size.currentIndex())
-    paper._lie.setCurrentIndex(1)
-    paper._lie.activated.emit(1)
+    paper._size.pick("A4")
+    paper._lie.pick(True)
     assert (window.session.plan.paper.width_mm, window.session.plan.paper.height_mm) == (297, 210)
     instrument(window, FrameInstrument)
     before = study(hand).frame
@@ -66,8 +64,7 @@ def test_from_a_photo_to_a_pdf_and_back_again(empty: Hand, photo_file, tmp_path,
 
     hand.go(5)  # the values
     masses = instrument(window, MassesInstrument)
-    masses._count.setCurrentIndex(1)
-    masses._count.activated.emit(1)
+    masses._count.pick(3)
     hand.settle()
     assert window.computed.masses is not None
     assert len(window.computed.masses.shares) == 3
@@ -205,8 +202,7 @@ def test_a_second_set_takes_its_own_letter(hand: Hand):
     trace._choose_set("B")
     hand.drag((100, 300), (300, 250))
     assert [each.letter for each in study(hand).perspective.sets] == ["A", "B"]
-    trace._kind.setCurrentIndex(1)
-    trace._kind.activated.emit(1)
+    trace._kind.pick("upright")
     assert study(hand).perspective.sets[1].kind == "upright"
 
 

@@ -208,8 +208,7 @@ def test_references_are_judged_on_the_contact_sheet(hand: Hand, tmp_path: Path):
     sheet.setFocus()
     hand.bot.keyClick(sheet, Qt.Key.Key_Right)
     assert sheet.chosen == "photo-2"
-    photos._standing.setCurrentIndex(1)
-    photos._standing.activated.emit(1)
+    photos._standing.pick("set aside")
     hand.type_into(photos._reason.line, "glare")
     assert hand.window.session.plan.references[1].reason == "glare"
     hand.bot.keyClick(sheet, Qt.Key.Key_Return)

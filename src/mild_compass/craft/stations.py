@@ -2,41 +2,46 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
+from importlib import import_module
+from typing import TYPE_CHECKING, cast
 
-from mild_compass.craft.armature import readings as armature
-from mild_compass.craft.logbook import readings as logbook
-from mild_compass.craft.perspective import readings as perspective
 from mild_compass.craft.reading import Reading, worst_first
-from mild_compass.craft.references import readings as references
-from mild_compass.craft.sheet import readings as sheet
-from mild_compass.craft.values import readings as values
-from mild_compass.craft.viewfinder import readings as viewfinder
-from mild_compass.craft.worked import Worked
 from mild_compass.plan.model import StationName
+
+if TYPE_CHECKING:
+    from mild_compass.craft.worked import Worked
 
 
 @dataclass(frozen=True, slots=True)
 class StationCraft:
-    """A station: its title, the question its margin line asks, what it says."""
+    """A station: its title, the question its margin line asks, what it says.
+
+    What it says is in ``craft/<name>/readings.py``, loaded when first asked for, so that the window is there sooner.
+    """
 
     name: StationName
     title: str
     question: str
-    headline: Callable[[Worked], str]
-    readings: Callable[[Worked], list[Reading]]
     needs_masses: bool = False
+
+    def headline(self, worked: Worked) -> str:
+        """A few words for the route."""
+        return cast(str, import_module(f"mild_compass.craft.{self.name}.readings").headline(worked))
+
+    def readings(self, worked: Worked) -> list[Reading]:
+        """All readings of the station."""
+        return cast(list[Reading], import_module(f"mild_compass.craft.{self.name}.readings").readings(worked))
 
 
 STATIONS: tuple[StationCraft, ...] = (
-    StationCraft("references", "References", "What drew you to this?", references.headline, references.readings),
-    StationCraft("viewfinder", "Viewfinder", "What made you stop here?", viewfinder.headline, viewfinder.readings),
-    StationCraft("armature", "Armature", "Which line carries the picture?", armature.headline, armature.readings),
-    StationCraft("perspective", "Perspective", "Where is your eye level?", perspective.headline, perspective.readings),
-    StationCraft("values", "Values", "Where should the eye end?", values.headline, values.readings, True),
-    StationCraft("sheet", "Sheet", "What goes down first?", sheet.headline, sheet.readings, True),
-    StationCraft("logbook", "Logbook", "What did you decide, and why?", logbook.headline, logbook.readings),
+    StationCraft("references", "References", "What drew you to this?"),
+    StationCraft("viewfinder", "Viewfinder", "What made you stop here?"),
+    StationCraft("armature", "Armature", "Which line carries the picture?"),
+    StationCraft("perspective", "Perspective", "Where is your eye level?"),
+    StationCraft("values", "Values", "Where should the eye end?", needs_masses=True),
+    StationCraft("sheet", "Sheet", "What goes down first?", needs_masses=True),
+    StationCraft("logbook", "Logbook", "What did you decide, and why?"),
 )
 
 

@@ -11,9 +11,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage
 
-from mild_compass.craft.perspective.worked import WorkedPerspective, work_out
 from mild_compass.craft.sheet_sizes.lengths import Unit
-from mild_compass.craft.worked import Worked, worked_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import PerspectivePlan, Plan
 from mild_compass.studio.looks import Looks, all_looks, colour_looks, masses_image
@@ -21,7 +19,9 @@ from mild_compass.studio.session import Session
 from mild_compass.studio.work import Work
 
 if TYPE_CHECKING:
+    from mild_compass.craft.perspective.worked import WorkedPerspective
     from mild_compass.craft.values.masses import Masses
+    from mild_compass.craft.worked import Worked
 
 MASSES_PAUSE_MS = 60
 LOOKS_KEPT = 3
@@ -87,12 +87,16 @@ class Computed(QObject):
         study = self.plan.study
         if study is None:
             return None
+        from mild_compass.craft.perspective.worked import work_out
+
         if self._perspective is None or self._perspective[0] is not study.perspective:
             self._perspective = (study.perspective, work_out(study.perspective))
         return self._perspective[1]
 
     def worked(self) -> Worked | None:
         """The current study with everything computed; masses only when they are current."""
+        from mild_compass.craft.worked import worked_study
+
         masses = self.masses if self.masses_current else None
         return worked_study(self.plan, masses, self.unit, self.perspective())
 
@@ -102,6 +106,11 @@ class Computed(QObject):
         if not self.masses_current and not (self._pause.isActive() and self._session.in_gesture):
             self._pause.start()
         self.changed.emit()
+
+    def offer_looks(self, digest: str, looks: Looks) -> None:
+        """Take over looks that are there already, as when a photo has just been added."""
+        if not self._looks:
+            self._keep(digest, looks)
 
     def forget_photos(self) -> None:
         """Drop all pictures, as when another plan is opened."""
@@ -136,6 +145,11 @@ class Computed(QObject):
         self.changed.emit()
 
     def _take_colour(self, digest: str, looks: Looks) -> None:
+        self._keep(digest, looks)
+        self.refresh()
+
+    def _keep(self, digest: str, looks: Looks) -> None:
+        """Keep the looks of the photos used last, and ask for their other forms."""
         self._looks[digest] = looks
         for old in list(self._looks)[:-LOOKS_KEPT]:
             del self._looks[old]
@@ -146,7 +160,6 @@ class Computed(QObject):
             then=lambda full: self._take_all(digest, full),
             otherwise=lambda error: self._session.said.emit(str(error)),
         )
-        self.refresh()
 
     def _take_all(self, digest: str, looks: Looks) -> None:
         if digest in self._looks:

@@ -12,6 +12,7 @@ from mild_compass.plan.atomic import write_atomically
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Plan
 from mild_compass.studio.computed import Computed
+from mild_compass.studio.looks import Looks, colour_looks
 from mild_compass.studio.session import Session
 from mild_compass.studio.work import Work
 
@@ -23,13 +24,12 @@ PHOTO_FILTER = "Photos (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.heic *.heif);;A
 SUFFIX = ".mildplan"
 
 
-def _read_photo(path: Path) -> tuple[str, bytes, tuple[int, int]]:
-    """Name, bytes and upright size of a photo that can really be decoded."""
-    from mild_compass.craft.picture.load import read_file, read_proxy, size_of
+def _read_photo(path: Path) -> tuple[str, bytes, Looks]:
+    """Name, bytes and looks of a photo; one that cannot really be decoded is refused here."""
+    from mild_compass.craft.picture.load import read_file
 
     data = read_file(path)
-    read_proxy(data, path.name, 64)
-    return path.name, data, size_of(data, path.name)
+    return path.name, data, colour_looks(data, path.name)
 
 
 def _write_pdf(path: Path, plan: Plan, photo: bytes, proxy: Picture | None) -> Path:
@@ -73,10 +73,12 @@ class Files:
         path = self._waiting[0]
         self._work.ask("photo", _read_photo, path, then=self._take_photo, otherwise=self._refuse_photo)
 
-    def _take_photo(self, found: tuple[str, bytes, tuple[int, int]]) -> None:
-        name, data, size = found
+    def _take_photo(self, found: tuple[str, bytes, Looks]) -> None:
+        name, data, looks = found
         try:
-            self._session.add_photo(name, data, size)
+            digest = self._session.store_photo(data)
+            self._computed.offer_looks(digest, looks)
+            self._session.add_photo(name, digest, (looks.picture.width_px, looks.picture.height_px))
         except OSError as error:
             reason = error.strerror or error
             self._session.said.emit(

@@ -11,8 +11,6 @@ from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QComboBox, QLineEd
 
 from mild_compass.craft.stations import STATIONS
 from mild_compass.studio.board.view import Hold
-from mild_compass.studio.keys_page import keys_dialog
-from mild_compass.studio.preferences_page import ask_preferences
 from mild_compass.studio.theme.icons import icon
 from mild_compass.studio.theme.palette import Palette
 
@@ -49,8 +47,8 @@ def window_actions(window: Window, palette: Palette) -> dict[str, QAction]:
     action("pdf", "Save the sheet as PDF…", "Ctrl+P", lambda: window.files.choose_pdf())
     action("logbook", "Save the logbook as text…", "", lambda: window.files.choose_logbook())
     action("rename plan", "Rename the plan…", "", window.rename_plan)
-    action("preferences", "Preferences…", "Ctrl+,", lambda: ask_preferences(window))
-    action("keys", "Keys", "F1", lambda: keys_dialog(window).exec())
+    action("preferences", "Preferences…", "Ctrl+,", window.ask_preferences)
+    action("keys", "Keys", "F1", window.show_keys)
     action("quit", "Quit", "Ctrl+Q", window.close)
     action("undo", "Undo", "Ctrl+Z", lambda: window.session.undo(), "undo")
     action("redo", "Redo", "Ctrl+Shift+Z", lambda: window.session.redo(), "redo")

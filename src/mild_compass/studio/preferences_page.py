@@ -36,7 +36,7 @@ def ask_preferences(window: Window) -> None:
     layout.addWidget(buttons)
     if dialog.exec() != QDialog.DialogCode.Accepted:
         return
-    chosen = replace(present, unit=unit.currentData(), chrome=chrome.currentData(), surround=surround.currentData())
+    chosen = replace(present, unit=unit.value, chrome=chrome.value, surround=surround.value)
     store.save(chosen)
     application = QApplication.instance()
     assert isinstance(application, QApplication)

@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from mild_compass.plan.edits.base import Edit
+from mild_compass.plan.edits.references import add_reference
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.history import History
 from mild_compass.plan.model import Plan, Reference
@@ -100,11 +101,12 @@ class Session(QObject):
         self._history.redo()
         self._after_change()
 
-    def add_photo(self, name: str, data: bytes, size: tuple[int, int]) -> bool:
-        """Store a photo's bytes and add it to the plan."""
-        from mild_compass.plan.edits.references import add_reference
+    def store_photo(self, data: bytes) -> str:
+        """Put a photo's bytes into the working folder; its SHA-256."""
+        return self.workspace.photos.add(data)
 
-        digest = self.workspace.photos.add(data)
+    def add_photo(self, name: str, digest: str, size: tuple[int, int]) -> bool:
+        """Add a stored photo to the plan."""
         taken = {reference.id for reference in self.plan.references}
         number = next(k for k in range(1, len(taken) + 2) if f"photo-{k}" not in taken)
         return self.apply(add_reference(Reference(f"photo-{number}", name, digest, *size)))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import cast
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
@@ -29,9 +30,7 @@ from mild_compass.studio.route import Route
 from mild_compass.studio.session import Session, now
 from mild_compass.studio.stations.contact_sheet import ContactSheet
 from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.stations.logbook import LogbookPage, RecordInstrument
-from mild_compass.studio.stations.references import PhotosInstrument
-from mild_compass.studio.stations.sheet import PrintInstrument
+from mild_compass.studio.stations.logbook_page import LogbookPage
 from mild_compass.studio.stations.table import SHEET_LAYERS, station_view
 from mild_compass.studio.theme.palette import SURROUNDS, Palette
 from mild_compass.studio.work import Work
@@ -82,7 +81,7 @@ class Window(QMainWindow):
         self.logbook = LogbookPage(self.session, self.computed)
         self.companion, self.readings = Companion(self.computed, self.colours), ReadingsPanel(self.colours)
         self.margin_line, self.notice = MarginLine(self.colours), Notice()
-        self.desk = Desk(self.session, self.computed, self.board)
+        self.desk = Desk(self.session, self.computed, self.board, self.contact_sheet, self.files)
         self.middle = QStackedWidget()
         for page in (self.board, self.contact_sheet, self.logbook):
             self.middle.addWidget(page)
@@ -138,16 +137,14 @@ class Window(QMainWindow):
 
     def go_to(self, name: str) -> None:
         """Visit a station; any order will do."""
-        view = next(each for each in (station_view(s.name) for s in STATIONS) if each.name == name)
+        view = station_view(cast(StationName, name))
         self.session.cancel()
         self.readings.clear_place()
         self.station = view.name
         pages: dict[str, QWidget] = {"board": self.board, "contact sheet": self.contact_sheet, "logbook": self.logbook}
         self.board.fill, self.board.mode = view.fill, view.mode
         if not self.bench.has(view.name):
-            instruments = view.instruments(self.desk, self.contact_sheet)
-            self.bench.lay_out(view.name, instruments, view.first)
-            self._connect_main_actions(instruments)
+            self.bench.lay_out(view.name, view.instruments(self.desk), view.first)
         self.bench.turn_to(view.name)
         self.middle.setCurrentWidget(pages[view.page])
         pages[view.page].setFocus(Qt.FocusReason.OtherFocusReason)
@@ -156,15 +153,6 @@ class Window(QMainWindow):
         self.margin_line.show_question(station(view.name).question)
         self._show_layers()
         self._follow()
-
-    def _connect_main_actions(self, instruments: list[Instrument]) -> None:
-        for instrument in instruments:
-            if isinstance(instrument, PhotosInstrument):
-                instrument.add_button.clicked.connect(self.files.choose_photos)
-            elif isinstance(instrument, PrintInstrument):
-                instrument.print_button.clicked.connect(self.files.choose_pdf)
-            elif isinstance(instrument, RecordInstrument):
-                instrument.export_button.clicked.connect(self.files.choose_logbook)
 
     def _show_layers(self) -> None:
         """Board and companion show the layers of the station, and each the half the other does not."""
@@ -297,6 +285,18 @@ class Window(QMainWindow):
             self.session.apply(rename_plan(name))
 
     # -- preferences ------------------------------------------------------------------------------------------
+
+    def ask_preferences(self) -> None:
+        """Show the preferences."""
+        from mild_compass.studio.preferences_page import ask_preferences
+
+        ask_preferences(self)
+
+    def show_keys(self) -> None:
+        """Show all keys on one page."""
+        from mild_compass.studio.keys_page import keys_dialog
+
+        keys_dialog(self).exec()
 
     def use_preferences(self, preferences: Preferences) -> None:
         """Take over changed preferences at once."""

@@ -7,6 +7,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from mild_compass.plan.model import Paper
+
 Points = NDArray[np.float64]
 
 
@@ -17,6 +19,17 @@ class Box(NamedTuple):
     top: float
     right: float
     bottom: float
+
+
+def sheet_box(paper: Paper) -> Box:
+    """The whole sheet in mm."""
+    return Box(0.0, 0.0, paper.width_mm, paper.height_mm)
+
+
+def picture_box(paper: Paper) -> Box:
+    """The picture area on the sheet in mm."""
+    m = paper.margin_mm
+    return Box(m, m, paper.width_mm - m, paper.height_mm - m)
 
 
 def clipped(start: ArrayLike, end: ArrayLike, box: Box, endless: bool = False) -> Points | None:

@@ -102,8 +102,9 @@ def read_proxy(data: bytes, name: str, longest_px: int = PROXY_PX) -> Picture:
     """The photo upright, in sRGB, with its longest side at most longest_px."""
     image = _opened(data, name)
     width, height = size_of(data, name)
-    # A JPEG can be decoded straight to a fraction of its size; ask for no less than twice what is wanted.
-    image.draft(None, (2 * longest_px, 2 * longest_px))
+    # A JPEG can be decoded straight to a fraction of its size, which is never less than what is asked for here.
+    shrink = min(1.0, longest_px / max(image.size))
+    image.draft(None, (max(1, round(image.width * shrink)), max(1, round(image.height * shrink))))
     image = _decoded(image, name)
     if max(image.size) > longest_px:
         image.thumbnail((longest_px, longest_px), Image.Resampling.BOX, reducing_gap=None)

@@ -9,7 +9,7 @@ import numpy as np
 from mild_compass.craft.armature.constructions import CONSTRUCTIONS
 from mild_compass.craft.drawing import Dash, Drawing, Label, Layer, Stroke, stroke
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.geometry.lines import Box, clipped
+from mild_compass.craft.geometry.lines import clipped, picture_box, sheet_box
 from mild_compass.craft.perspective.vanishing import ends
 from mild_compass.craft.perspective.worked import WorkedPerspective, homogeneous_on_sheet
 from mild_compass.craft.sheet.squared import squared_grid
@@ -21,12 +21,6 @@ if TYPE_CHECKING:
 
 SET_DASHES: tuple[Dash, ...] = ("solid", "dashed", "dotted", "dash-dot")
 WEIGHTS_MM: dict[Construction, float] = {"fourteen": 0.2, "diagonals": 0.3, "thirds": 0.25, "quarters": 0.25}
-
-
-def picture_box(paper: Paper) -> Box:
-    """The picture area on the sheet."""
-    m = paper.margin_mm
-    return Box(m, m, paper.width_mm - m, paper.height_mm - m)
 
 
 def _in_picture(fractions: np.ndarray, paper: Paper) -> np.ndarray:
@@ -73,7 +67,7 @@ def horizon_layer(perspective: PerspectivePlan, worked: WorkedPerspective, frame
     if worked.horizon is not None:
         left_px, right_px = frame_map.to_photo([[0.0, 0.0], [paper.width_mm, 0.0]])[:, 0]
         line = frame_map.to_sheet([[left_px, worked.horizon.y_at(left_px)], [right_px, worked.horizon.y_at(right_px)]])
-        part = clipped(line[0], line[1], Box(0, 0, paper.width_mm, paper.height_mm))
+        part = clipped(line[0], line[1], sheet_box(paper))
         if part is not None:
             strokes.append(stroke(part, "perspective", 0.35))
             labels.append(Label("horizon", part[1][0] - 2, part[1][1] - 1.2, "perspective", 2.6, "right"))

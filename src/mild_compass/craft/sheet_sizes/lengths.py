@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import re
-from fractions import Fraction
-from math import isfinite
+from math import gcd, isfinite
 from typing import Literal
 
 from mild_compass.plan.errors import PlanError
@@ -29,10 +28,9 @@ def parse_length_mm(text: str, unit: Unit | str = "mm") -> float:
         if part["number"]:
             value = float(part["number"].replace(",", "."))
         else:
-            fraction = Fraction(int(part["n"] or part["n2"]), int(part["d"] or part["d2"]))
-            value = float(int(part["whole"] or 0) + fraction)
-    except ZeroDivisionError as error:
-        raise PlanError(f"“{text.strip()}” divides by zero. Type for instance 3 1/2 in.") from error
+            value = int(part["whole"] or 0) + int(part["n"] or part["n2"]) / int(part["d"] or part["d2"])
+    except (ZeroDivisionError, OverflowError) as error:
+        raise PlanError(f"“{text.strip()[:30]}” is not a length. Type for instance 3 1/2 in.") from error
     written = (part["unit"] or unit).lower()
     value *= {"mm": 1.0, "cm": 10.0}.get(written, MM_PER_INCH)
     if not isfinite(value):
@@ -48,7 +46,7 @@ def format_length(length_mm: float, unit: Unit = "mm", digits: int = 1) -> str:
     sixteenths = round(abs(length_mm) / MM_PER_INCH * 16)
     whole, rest = divmod(sixteenths, 16)
     sign = "−" if length_mm < 0 and sixteenths else ""
-    fraction = Fraction(rest, 16)
     if rest == 0:
         return f"{sign}{whole} in"
-    return f"{sign}{f'{whole} ' if whole else ''}{fraction.numerator}/{fraction.denominator} in"
+    part = gcd(rest, 16)
+    return f"{sign}{f'{whole} ' if whole else ''}{rest // part}/{16 // part} in"

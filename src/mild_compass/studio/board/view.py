@@ -11,9 +11,8 @@ from PySide6.QtWidgets import QWidget
 
 from mild_compass.craft.drawing import Drawing
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.geometry.lines import Box
+from mild_compass.craft.geometry.lines import picture_box, sheet_box
 from mild_compass.craft.reading import Place
-from mild_compass.craft.sheet.layers import picture_box, sheet_drawing
 from mild_compass.studio.board.rulers import DEPTH, draw_rulers
 from mild_compass.studio.board.sight import Mode, Sight, fitting
 from mild_compass.studio.board.strokes import casing, draw_layers, pen, polygon
@@ -129,6 +128,9 @@ class StudyView(QWidget):
         frame = study.frame if "horizon" in self.layers else None
         key = (paper, study.threads, study.armature, study.perspective, study.sheet.grid_mm, masses, frame, self.layers)
         if self._drawing is None or not all(a is b or a == b for a, b in zip(self._drawing[0], key, strict=True)):
+            # Loaded with the first photo: the empty board does without it.
+            from mild_compass.craft.sheet.layers import sheet_drawing
+
             self._drawing = (key, sheet_drawing(study, paper, worked, masses, self.layers))
         return self._drawing[1]
 
@@ -171,7 +173,7 @@ class StudyView(QWidget):
             draw_layers(painter, drawing, sheet)
         if self.with_rulers and not plain:
             paper = self.plan.paper
-            box = Box(0, 0, paper.width_mm, paper.height_mm) if self.mode == "sheet" else picture_box(paper)
+            box = sheet_box(paper) if self.mode == "sheet" else picture_box(paper)
             draw_rulers(painter, sheet, box, self.computed.unit, False)
         if not plain:
             self._paint_place(painter, sheet)

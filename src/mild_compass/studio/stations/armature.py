@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QWidget
 from mild_compass.craft.armature.constructions import CONSTRUCTIONS
 from mild_compass.plan.edits.armature import CONSTRUCTION_WORDS, choose_armature
 from mild_compass.plan.model import Construction
+from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.stations.viewfinder import FrameInstrument
 from mild_compass.studio.widgets import Tick, form, soft
 
@@ -45,3 +46,8 @@ class ConstructionsInstrument(FrameInstrument):
 
     def typed_value(self) -> None:  # type: ignore[override]
         return None
+
+
+def instruments(desk: Desk) -> list[Instrument]:
+    """The instruments of this station."""
+    return [Instrument(desk), ConstructionsInstrument(desk)]

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
 
     from mild_compass.studio.board.sight import Sight
+    from mild_compass.studio.files import Files
+    from mild_compass.studio.stations.contact_sheet import ContactSheet
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -28,6 +30,8 @@ class Desk:
     session: Session
     computed: Computed
     board: Board
+    contact_sheet: ContactSheet
+    files: Files
 
     @property
     def plan(self) -> Plan:

@@ -423,3 +423,8 @@ class HorizonInstrument(Instrument):
         cased_line(painter, line, pen("perspective", 1.8))
         x, y = line.mean(0).tolist()
         handle(painter, x, y, self._held)
+
+
+def instruments(desk: Desk) -> list[Instrument]:
+    """The instruments of this station."""
+    return [Instrument(desk), TraceInstrument(desk), HorizonInstrument(desk)]

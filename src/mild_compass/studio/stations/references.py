@@ -6,7 +6,6 @@ from PySide6.QtWidgets import QWidget
 
 from mild_compass.plan.edits.references import judge_reference, remove_reference, use_reference
 from mild_compass.plan.model import Reference
-from mild_compass.studio.stations.contact_sheet import ContactSheet
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.widgets import Choice, Entry, button, form, rule, soft
 
@@ -19,14 +18,14 @@ class PhotosInstrument(Instrument):
     icon = "photos"
     hint = "Click a photo to judge it, double click to work from it. Set aside what does not serve, and say why."
 
-    def __init__(self, desk: Desk, contact_sheet: ContactSheet) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        self._sheet = contact_sheet
-        contact_sheet.selected.connect(lambda _: self.refresh())
-        contact_sheet.activated.connect(lambda key: self.commit(use_reference(key)))
+        self._sheet = desk.contact_sheet
+        self._sheet.selected.connect(lambda _: self.refresh())
+        self._sheet.activated.connect(lambda key: self.commit(use_reference(key)))
 
     def options(self) -> QWidget:
-        self.add_button = button("Add photos…", lambda: None, main=True)
+        add = button("Add photos…", self.desk.files.choose_photos, main=True)
         self._name = soft("")
         self._use = button("Work from this one", lambda: self.commit(use_reference(self._sheet.chosen)))
         self._standing = Choice([("kept", "kept"), ("set aside", "set aside")], "Kept or set aside")
@@ -35,7 +34,7 @@ class PhotosInstrument(Instrument):
         self._standing.chosen.connect(self._judge)
         self._reason.chosen.connect(lambda reason: self._judge(self._photo().standing, reason))
         return form(
-            self.add_button,
+            add,
             rule(),
             self._name,
             self._use,
@@ -64,3 +63,8 @@ class PhotosInstrument(Instrument):
         self._standing.show_value(photo.standing)
         self._reason.show_value(photo.reason)
         self._use.setEnabled(study is not None and study.reference != photo.id)
+
+
+def instruments(desk: Desk) -> list[Instrument]:
+    """The instruments of this station."""
+    return [PhotosInstrument(desk)]

@@ -15,7 +15,7 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Pages, SheetLayer
 from mild_compass.studio.board.sight import Sight
 from mild_compass.studio.board.strokes import polygon
-from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.widgets import Choice, LengthEntry, Tick, button, form, soft
 
 LAYER_WORDS: dict[SheetLayer, str] = {
@@ -51,13 +51,13 @@ class PrintInstrument(Instrument):
         self._pages.chosen.connect(lambda pages: self._send(pages=pages))
         self._mirrored = Tick("Mirrored, for tracing")
         self._mirrored.chosen.connect(lambda on: self._send(mirrored=on))
-        self.print_button = button("Save as PDF…", lambda: None, main=True, tip="Ctrl+P")
+        save = button("Save as PDF…", self.desk.files.choose_pdf, main=True, tip="Ctrl+P")
         return form(
             *self._ticks.values(),
             ("Squares", self._grid),
             ("Pages", self._pages),
             self._mirrored,
-            self.print_button,
+            save,
             soft("Print at 100 %, not “fit to page”, and measure the bar."),
         )
 
@@ -109,3 +109,8 @@ class PrintInstrument(Instrument):
                 painter.setPen(QPen(QColor("#1c1c1c"), 1))
                 painter.drawLine(round(x - 5), round(y), round(x + 5), round(y))
                 painter.drawLine(round(x), round(y - 5), round(x), round(y + 5))
+
+
+def instruments(desk: Desk) -> list[Instrument]:
+    """The instruments of this station."""
+    return [Instrument(desk), PrintInstrument(desk)]

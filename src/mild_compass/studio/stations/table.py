@@ -2,22 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
+from importlib import import_module
+from typing import TYPE_CHECKING, Literal, cast
 
 from mild_compass.plan.model import StationName
 from mild_compass.studio.board.sight import Mode
 from mild_compass.studio.board.view import Fill
-from mild_compass.studio.stations.armature import ConstructionsInstrument
-from mild_compass.studio.stations.contact_sheet import ContactSheet
-from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.stations.logbook import RecordInstrument
-from mild_compass.studio.stations.perspective import HorizonInstrument, TraceInstrument
-from mild_compass.studio.stations.references import PhotosInstrument
-from mild_compass.studio.stations.sheet import PrintInstrument
-from mild_compass.studio.stations.values import MassesInstrument
-from mild_compass.studio.stations.viewfinder import FrameInstrument, PaperInstrument, RingInstrument
+
+if TYPE_CHECKING:
+    from mild_compass.studio.stations.instrument import Desk, Instrument
 
 Page = Literal["board", "contact sheet", "logbook"]
 SHEET_LAYERS = "as printed"
@@ -25,54 +19,32 @@ SHEET_LAYERS = "as printed"
 
 @dataclass(frozen=True, slots=True)
 class StationView:
-    """How a station is shown; ``first`` is the instrument in hand on arrival."""
+    """How a station is shown; ``first`` is the instrument in hand on arrival.
+
+    Its instruments are in ``studio/stations/<name>.py``, loaded at the first visit.
+    """
 
     name: StationName
-    instruments: Callable[[Desk, ContactSheet], list[Instrument]]
     first: str
     page: Page = "board"
     mode: Mode = "photo"
     fill: Fill = "colour"
     layers: tuple[str, ...] = ("frame",)
 
+    def instruments(self, desk: Desk) -> list[Instrument]:
+        """The station's instruments, in the order of the bench."""
+        module = import_module(f"mild_compass.studio.stations.{self.name}")
+        return cast("list[Instrument]", module.instruments(desk))
+
 
 STATION_VIEWS: tuple[StationView, ...] = (
-    StationView("references", lambda desk, sheet: [PhotosInstrument(desk, sheet)], "photos", "contact sheet"),
-    StationView(
-        "viewfinder",
-        lambda desk, _: [Instrument(desk), PaperInstrument(desk), FrameInstrument(desk), RingInstrument(desk)],
-        "frame",
-        layers=("threads", "frame"),
-    ),
-    StationView(
-        "armature",
-        lambda desk, _: [Instrument(desk), ConstructionsInstrument(desk)],
-        "constructions",
-        layers=("armature", "frame"),
-    ),
-    StationView(
-        "perspective",
-        lambda desk, _: [Instrument(desk), TraceInstrument(desk), HorizonInstrument(desk)],
-        "trace",
-        layers=("horizon", "frame"),
-    ),
-    StationView(
-        "values",
-        lambda desk, _: [Instrument(desk), MassesInstrument(desk)],
-        "masses",
-        mode="sheet",
-        fill="masses",
-        layers=("frame",),
-    ),
-    StationView(
-        "sheet",
-        lambda desk, _: [Instrument(desk), PrintInstrument(desk)],
-        "print",
-        mode="sheet",
-        fill="paper",
-        layers=(SHEET_LAYERS,),
-    ),
-    StationView("logbook", lambda desk, _: [RecordInstrument(desk)], "record", "logbook"),
+    StationView("references", "photos", "contact sheet"),
+    StationView("viewfinder", "frame", layers=("threads", "frame")),
+    StationView("armature", "constructions", layers=("armature", "frame")),
+    StationView("perspective", "trace", layers=("horizon", "frame")),
+    StationView("values", "masses", mode="sheet", fill="masses"),
+    StationView("sheet", "print", mode="sheet", fill="paper", layers=(SHEET_LAYERS,)),
+    StationView("logbook", "record", "logbook"),
 )
 
 

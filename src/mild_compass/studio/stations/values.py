@@ -11,7 +11,7 @@ from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import VALUE_COUNTS, ThresholdMethod, ValuePlan
 from mild_compass.studio.board.view import Fill
-from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.stations.value_scale import ValueScale
 from mild_compass.studio.widgets import Choice, Tick, form, number_entry, soft
 
@@ -105,3 +105,8 @@ class MassesInstrument(Instrument):
         rest = tuple(name for name in self.desk.board.layers if name != "masses")
         self.desk.board.layers = (*rest, "masses") if on else rest
         self.desk.board.update()
+
+
+def instruments(desk: Desk) -> list[Instrument]:
+    """The instruments of this station."""
+    return [Instrument(desk), MassesInstrument(desk)]

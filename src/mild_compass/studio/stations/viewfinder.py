@@ -324,3 +324,8 @@ def paint_ring(painter: QPainter, ring: Ring, photo: Sight) -> None:
         painter.drawEllipse(QPointF(x, y), rx, ry)
         painter.drawLine(QPointF(x - 4, y), QPointF(x + 4, y))
         painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 4))
+
+
+def instruments(desk: Desk) -> list[Instrument]:
+    """The instruments of this station."""
+    return [Instrument(desk), PaperInstrument(desk), FrameInstrument(desk), RingInstrument(desk)]

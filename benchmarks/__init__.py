@@ -1,0 +1,1 @@
+"""Speed and memory, measured as ratios to public primitives in the same run."""

@@ -1,0 +1,240 @@
+"""The measurements; run one by name in a fresh process."""
+
+from __future__ import annotations
+
+import io
+import itertools
+import json
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+WIDTH, HEIGHT = 6000, 4000
+
+EMPTY_WINDOW = """
+import time
+import numpy
+from PySide6.QtWidgets import QApplication, QMainWindow
+app = QApplication([])
+window = QMainWindow()
+window.resize(1280, 800)
+window.show()
+window.repaint()
+app.processEvents()
+"""
+
+STUDIO_WINDOW = """
+import tempfile
+from pathlib import Path
+from mild_compass.studio.application import application, make_window
+app = application()
+with tempfile.TemporaryDirectory() as folder:
+    window = make_window(app, Path(folder))
+    window.resize(1280, 800)
+    window.show()
+    window.repaint()
+    app.processEvents()
+    window.close_down()
+"""
+
+
+def result(name: str, measured: float, unit: str, bound: float) -> dict:
+    """A result that is better when lower."""
+    measured = round(measured, 3)
+    return {
+        "name": name,
+        "measured": measured,
+        "unit": unit,
+        "bound": bound,
+        "better": "lower",
+        "ok": measured <= bound,
+    }
+
+
+def photo_24mp() -> bytes:
+    """A JPEG of 6000 x 4000 pixels: the demo photo enlarged, with a camera's noise."""
+    import numpy as np
+    from PIL import Image
+
+    from mild_compass.demo.glasshouse import NAMES, PHOTOS
+
+    kept = Path(tempfile.gettempdir()) / "mild-compass-benchmark-24mp.jpg"
+    if not kept.exists():
+        with Image.open(PHOTOS / f"{NAMES[0]}.jpg") as small:
+            large = np.asarray(small.resize((WIDTH, HEIGHT), Image.Resampling.BICUBIC), np.int16)
+        grain = np.random.default_rng(1).normal(0, 3, (HEIGHT, WIDTH, 1)).astype(np.int16)
+        packed = io.BytesIO()
+        Image.fromarray(np.clip(large + grain, 0, 255).astype(np.uint8)).save(packed, "JPEG", quality=90)
+        kept.write_bytes(packed.getvalue())
+    return kept.read_bytes()
+
+
+def _timed(action: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    action()
+    return time.perf_counter() - start
+
+
+def first_window() -> dict:
+    """From starting Python to the first painted window, against an empty window."""
+    empty, studio = [], []
+    for _ in range(7):
+        for script, times in ((EMPTY_WINDOW, empty), (STUDIO_WINDOW, studio)):
+            times.append(_timed(lambda script=script: subprocess.run([sys.executable, "-c", script], check=True)))
+    ratio = statistics.median(studio) / statistics.median(empty)
+    return result("first_window", ratio, "x an empty window", 2.0)
+
+
+def _window(folder: str):
+    from mild_compass.studio.application import application, make_window
+
+    app = application()
+    window = make_window(app, Path(folder))
+    window.resize(1280, 800)
+    window.show()
+    app.processEvents()
+    return app, window
+
+
+def _opened(folder: str):
+    """A window with the 24 MP photo at the viewfinder, everything settled."""
+    app, window = _window(folder)
+    path = Path(folder) / "photo.jpg"
+    path.write_bytes(photo_24mp())
+    window.go_to("viewfinder")
+    window.files.add_photos([path])
+    _until(app, lambda: window.session.plan.study is not None and window.idle)
+    return app, window
+
+
+def _until(app, ready: Callable[[], bool]) -> None:
+    end = time.monotonic() + 60
+    while not ready():
+        app.processEvents()
+        if time.monotonic() > end:
+            raise TimeoutError("the window did not settle")
+
+
+def open_24mp() -> dict:
+    """From handing over the file to the first painted picture, against Pillow's full decode."""
+    from PIL import Image
+
+    data = photo_24mp()
+    ratios = []
+    with tempfile.TemporaryDirectory() as folder:
+        app, window = _window(folder)
+        path = Path(folder) / "photo.jpg"
+        path.write_bytes(data)
+        window.go_to("viewfinder")
+        for _ in range(5):
+            decode = _timed(lambda: Image.open(io.BytesIO(data)).load())
+
+            def shown() -> None:
+                window.files.add_photos([path])
+                _until(app, lambda: window.computed.looks is not None)
+                window.board.repaint()
+
+            ratios.append(_timed(shown) / decode)
+            _until(app, lambda: window.idle)
+            window.files._fresh_start()
+            window.session.new()
+        window.close_down()
+    return result("open_24mp", statistics.median(ratios), "x Pillow's full decode", 1.5)
+
+
+def _drag(window, each: Callable[[int], None]) -> None:
+    """Drag a corner of the viewfinder about, 120 moves."""
+    import math
+
+    from mild_compass.craft.viewfinder.moves import resized
+    from mild_compass.plan.edits.viewfinder import move_frame
+
+    plan = window.session.plan
+    frame, photo = plan.study.frame, plan.references[0]
+    for k in range(120):
+        x = frame.x_px + frame.width_px * (0.6 + 0.25 * math.sin(k / 9))
+        y = frame.y_px + frame.height_px * (0.6 + 0.25 * math.cos(k / 11))
+        window.session.preview(move_frame(resized(frame, "bottom right", x, y, photo, plan.paper)))
+        each(k)
+    window.session.cancel()
+
+
+def drag_repaint() -> dict:
+    """One move of the viewfinder over a 24 MP photo: the board painted again."""
+    times = []
+    with tempfile.TemporaryDirectory() as folder:
+        _, window = _opened(folder)
+        _drag(window, lambda _: times.append(_timed(window.board.repaint)))
+        window.close_down()
+    return result("drag_repaint", 1000 * statistics.median(times), "ms median board repaint", 16.0)
+
+
+def loop_block() -> dict:
+    """The longest gap between beats of a 5 ms timer while dragging, with masses and readings following."""
+    from PySide6.QtCore import QTimer
+
+    with tempfile.TemporaryDirectory() as folder:
+        app, window = _opened(folder)
+        beats: list[float] = []
+        heart = QTimer(interval=5)
+        heart.timeout.connect(lambda: beats.append(time.perf_counter()))
+        heart.start()
+        end = time.perf_counter() + 0.3
+        while time.perf_counter() < end:
+            app.processEvents()
+        beats.clear()
+
+        def move(_: int) -> None:
+            until = time.perf_counter() + 0.012
+            app.processEvents()
+            while time.perf_counter() < until:
+                app.processEvents()
+
+        _drag(window, move)
+        _until(app, lambda: window.idle)
+        heart.stop()
+        gaps = [b - a for a, b in itertools.pairwise(beats)]
+        window.close_down()
+    return result("loop_block", 1000 * max(gaps), "ms longest block of the event loop", 50.0)
+
+
+def masses_24mp() -> dict:
+    """Masses of a 24 MP photo, 4 values, shapes as polygons, against one bilateral filter on the proxy."""
+    import cv2
+
+    from mild_compass.craft.picture.load import read_proxy
+    from mild_compass.craft.sheet_sizes.papers import paper
+    from mild_compass.craft.values.masses import find_masses
+    from mild_compass.plan.framing import largest_frame
+    from mild_compass.plan.model import Reference, ValuePlan
+
+    picture, sheet = read_proxy(photo_24mp(), "photo.jpg"), paper("A3", across=True)
+    frame = largest_frame(Reference("p", "p", "0" * 64, WIDTH, HEIGHT), sheet)
+    find_masses(picture, frame, sheet, ValuePlan(count=4))
+    ratios = []
+    for _ in range(7):
+        filtered = _timed(lambda: cv2.bilateralFilter(picture.rgb, 9, 50, 50))
+        ratios.append(_timed(lambda: find_masses(picture, frame, sheet, ValuePlan(count=4))) / filtered)
+    return result("masses_24mp", statistics.median(ratios), "x cv2.bilateralFilter(d=9)", 3.0)
+
+
+def rss_24mp() -> dict:
+    """Resident memory with one 24 MP photo open and worked through."""
+    import psutil
+
+    with tempfile.TemporaryDirectory() as folder:
+        app, window = _opened(folder)
+        for station in ("armature", "perspective", "values", "sheet"):
+            window.go_to(station)
+            _until(app, lambda: window.idle)
+        resident = psutil.Process().memory_info().rss / 1e6
+        window.close_down()
+    return result("rss_24mp", resident, "MB resident", 250 + 3 * WIDTH * HEIGHT * 3 / 1e6)
+
+
+if __name__ == "__main__":
+    print(json.dumps(globals()[sys.argv[1]]()))

@@ -1,0 +1,148 @@
+"""The same work without a window."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pypdfium2 as pdfium
+import pytest
+from tests.conftest import jpeg
+
+from mild_compass.cli import main
+from mild_compass.craft.stations import STATIONS
+from mild_compass.plan import archive
+from mild_compass.plan.model import STATION_NAMES
+from mild_compass.plan.photos import PhotoFolder
+
+
+@pytest.fixture
+def photo(tmp_path: Path) -> Path:
+    path = tmp_path / "quay.jpg"
+    path.write_bytes(jpeg())
+    return path
+
+
+@pytest.fixture
+def plan_file(photo: Path, tmp_path: Path) -> Path:
+    path = tmp_path / "quay.mildplan"
+    words = ["new", str(photo), "-o", str(path), "--sheet", "A4 across", "--margin", "10mm", "--frame", "50,60,300,200"]
+    assert main(words) == 0
+    return path
+
+
+def test_new_makes_a_plan_with_the_sheet_and_the_frame_fitted_to_it(plan_file, tmp_path):
+    plan = archive.read(plan_file, PhotoFolder(tmp_path / "in"))
+    assert plan.name == "quay"
+    assert (plan.paper.width_mm, plan.paper.height_mm, plan.paper.margin_mm) == (297, 210, 10)
+    assert plan.study is not None
+    frame = plan.study.frame
+    assert frame.width_px / frame.height_px == pytest.approx(277 / 190)
+    assert frame.x_px + frame.width_px / 2 == pytest.approx(200)
+
+
+def test_several_photos_make_one_plan_with_several_references(photo, tmp_path):
+    other = tmp_path / "yard.jpg"
+    other.write_bytes(jpeg(300, 500, seed=2))
+    target = tmp_path / "two.mildplan"
+    assert main(["new", str(photo), str(other), "-o", str(target)]) == 0
+    assert [r.name for r in archive.read(target, PhotoFolder(tmp_path / "in")).references] == ["quay.jpg", "yard.jpg"]
+
+
+def test_readings_as_json_hold_every_station_with_numbers_and_units(plan_file, capsys):
+    assert main(["readings", str(plan_file), "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert list(found) == list(STATION_NAMES) == [each.name for each in STATIONS]
+    sharpness = next(each for each in found["viewfinder"] if each["key"] == "sharpness")
+    assert sharpness["unit"] == "dpi"
+    assert sharpness["number"] == pytest.approx(_frame_width(plan_file) / (277 / 25.4), abs=0.1)
+
+
+def _frame_width(plan_file: Path) -> float:
+    study = archive.read(plan_file, PhotoFolder(plan_file.parent / "width")).study
+    assert study is not None
+    return study.frame.width_px
+
+
+def test_readings_of_one_station_as_sentences(plan_file, capsys):
+    assert main(["readings", str(plan_file), "--station", "values"]) == 0
+    out = capsys.readouterr().out
+    assert out.startswith("Values\n")
+    assert "% of the picture" in out
+
+
+def test_sheet_writes_a_pdf_with_the_asked_grid_tiles_and_layers(plan_file, tmp_path):
+    target = tmp_path / "sheet.pdf"
+    assert main(["sheet", str(plan_file), "-o", str(target), "--tiles", "A4", "--grid", "20mm", "--mirrored"]) == 0
+    document = pdfium.PdfDocument(target)
+    assert len(document) > 1
+    document.close()
+    assert main(["sheet", str(plan_file), "-o", str(target), "--layers", "frame"]) == 0
+    document = pdfium.PdfDocument(target)
+    assert len(document) == 1
+    document.close()
+
+
+@pytest.mark.parametrize(
+    ("words", "sentence"),
+    [
+        (["readings", "gone.mildplan"], "There is no file gone.mildplan"),
+        (["new", "gone.jpg", "-o", "x.mildplan"], "gone.jpg is not there"),
+        (["new", "PHOTO", "-o", "x.mildplan", "--sheet", "elephant"], "no sheet called elephant"),
+        (["new", "PHOTO", "-o", "x.mildplan", "--margin", "lots"], "not a length"),
+        (["new", "PHOTO", "-o", "x.mildplan", "--margin", "200mm"], "margin"),
+        (["new", "PHOTO", "-o", "x.mildplan", "--frame", "1,2,3"], "not a frame"),
+        (["sheet", "PLAN", "-o", "s.pdf", "--grid", "1mm"], "squares of the grid"),
+        (["sheet", "PLAN", "-o", "s.pdf", "--layers", "sky"], "no layer sky"),
+        (["demo", "--screenshot", "x.png", "--size", "wide"], "not a size"),
+    ],
+)
+def test_work_that_fails_says_why_in_one_line_and_ends_with_1(words, sentence, photo, plan_file, capsys, monkeypatch):
+    monkeypatch.chdir(photo.parent)
+    words = [{"PHOTO": str(photo), "PLAN": str(plan_file)}.get(word, word) for word in words]
+    assert main(words) == 1
+    error = capsys.readouterr().err
+    assert sentence in error
+    assert error.count("\n") == 1
+
+
+@pytest.mark.parametrize("words", [["readings"], ["sheet", "x"], ["--nonsense"], ["new"]])
+def test_bad_usage_ends_with_2(words):
+    with pytest.raises(SystemExit) as stop:
+        main(words)
+    assert stop.value.code == 2
+
+
+def test_without_a_screen_the_studio_says_how_to_see_it(monkeypatch, capsys):
+    for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
+        monkeypatch.delenv(name, raising=False)
+    assert main(["demo"]) == 1
+    assert "xvfb-run" in capsys.readouterr().err
+    assert main([]) == 1
+
+
+def test_nothing_without_a_window_imports_qt(plan_file, tmp_path):
+    script = (
+        "import sys; from mild_compass.cli import main\n"
+        f"main(['readings', {str(plan_file)!r}, '--json'])\n"
+        f"main(['sheet', {str(plan_file)!r}, '-o', {str(tmp_path / 'x.pdf')!r}])\n"
+        f"main(['new', {str(plan_file.parent / 'quay.jpg')!r}, '-o', {str(tmp_path / 'y.mildplan')!r}])\n"
+        "assert not [name for name in sys.modules if name.startswith(('PySide6', 'shiboken6'))]\n"
+    )
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+
+
+def test_a_screenshot_of_the_demo_is_the_real_window_at_the_asked_size(tmp_path):
+    from PIL import Image
+
+    target = tmp_path / "values.png"
+    words = ["demo", "--screenshot", str(target), "--station", "values", "--size", "1024x700"]
+    done = subprocess.run([sys.executable, "-m", "mild_compass", *words], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+    assert done.stderr == ""
+    with Image.open(target) as picture:
+        assert picture.size == (1024, 700)
+        assert len(picture.convert("L").getcolors() or []) > 100
