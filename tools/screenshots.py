@@ -1,0 +1,32 @@
+"""Make docs/screenshots/*.png from the demo data, one picture per main view, in the real window."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+FOLDER = Path(__file__).parents[1] / "docs/screenshots"
+STATIONS = ("references", "viewfinder", "armature", "perspective", "values", "sheet", "logbook")
+
+
+def take(name: str, *words: str) -> None:
+    """One picture of the window at 1280 x 800."""
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    target = FOLDER / f"{name}.png"
+    command = [sys.executable, "-m", "mild_compass", "demo", "--screenshot", str(target), *words]
+    subprocess.run([*command, "--size", "1280x800"], env=environment, check=True)
+    print(target.name)
+
+
+def main() -> None:
+    """Every main view, and one in dark surroundings."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    for station in STATIONS:
+        take(station, "--station", station)
+    take("dark", "--station", "viewfinder", "--dark")
+
+
+if __name__ == "__main__":
+    main()
