@@ -47,7 +47,8 @@ class Header(QWidget):
         self.study_button.setMenu(self._studies)
         self.study_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.study_button.setToolTip("Studies of this plan")
-        for widget in (self.plan_button, self._name, _dot(), self._paper, _dot(), self.study_button):
+        self._study_dot = _dot()
+        for widget in (self.plan_button, self._name, _dot(), self._paper, self._study_dot, self.study_button):
             layout.addWidget(widget)
         layout.addStretch(1)
         self._row = layout
@@ -71,6 +72,7 @@ class Header(QWidget):
         self._paper.setText(f"{paper.name}, {lies}, {size}")
         study = plan.study
         self.study_button.setVisible(study is not None)
+        self._study_dot.setVisible(study is not None)
         self.study_button.setText(f"Study {study.name} ▾" if study else "")
         self._studies.clear()
         for each in plan.studies:

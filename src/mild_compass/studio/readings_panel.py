@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.plan.edits.base import Edit
 from mild_compass.studio.theme.palette import Palette
+from mild_compass.studio.widgets import Wrapped, soft
 
 VERDICT_WORDS: dict[Verdict, str] = {"fine": "fine", "look": "worth a look", "act": "act on this"}
-PANEL_EDGE, CARD_EDGE = 8, 9
 
 
 class Mark(QWidget):
@@ -62,13 +62,10 @@ class Card(QFrame):
         self._panel = panel
         self._reading: Reading | None = None
         self._mark = Mark(palette)
-        self._label, self._number, self._words = QLabel(), QLabel(), QLabel()
+        self._label, self._number, self._words = QLabel(), QLabel(), soft("")
         self._label.setProperty("head", True)
         self._number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
-        self._words.setWordWrap(True)
-        self._words.setTextFormat(Qt.TextFormat.PlainText)
-        self._words.setProperty("soft", True)
         self._show, self._try = QPushButton("Show me"), QPushButton("Try it")
         self._show.setCheckable(True)
         self._show.clicked.connect(self._show_me)
@@ -87,7 +84,7 @@ class Card(QFrame):
             foot.addWidget(each)
         foot.addStretch(1)
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(CARD_EDGE, 7, CARD_EDGE, 7)
+        layout.setContentsMargins(9, 7, 9, 7)
         layout.setSpacing(4)
         layout.addLayout(head)
         layout.addWidget(self._words)
@@ -104,12 +101,6 @@ class Card(QFrame):
         self._words.setText(reading.text)
         self._show.setVisible(reading.place is not None)
         self._try.setVisible(reading.remedy is not None)
-        self.fit_words()
-
-    def fit_words(self) -> None:
-        """Give the wrapped words exactly the height they need; layouts alone guess it from another width."""
-        room = self._panel.viewport().width() - 2 * (PANEL_EDGE + CARD_EDGE + 1)
-        self._words.setFixedHeight(self._words.heightForWidth(max(room, 80)))
 
     def release_show(self) -> None:
         """Let the Show me button come up again."""
@@ -139,10 +130,9 @@ class ReadingsPanel(QScrollArea):
         self.setAccessibleName("Readings")
         page = QWidget()
         self._layout = QVBoxLayout(page)
-        self._layout.setContentsMargins(PANEL_EDGE, 8, PANEL_EDGE, 8)
+        self._layout.setContentsMargins(8, 8, 8, 8)
         self._layout.setSpacing(6)
-        self.summary = QLabel()
-        self.summary.setWordWrap(True)
+        self.summary = Wrapped()
         self.summary.setProperty("head", True)
         self._layout.addWidget(self.summary)
         self._layout.addStretch(1)
@@ -152,11 +142,6 @@ class ReadingsPanel(QScrollArea):
 
     def sizeHint(self) -> QSize:
         return QSize(270, 300)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        for card in self._cards:
-            card.fit_words()
 
     def show_readings(self, readings: list[Reading], summary: str) -> None:
         """Show a station's readings; cards are used again, so nothing flickers during a drag."""

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from PySide6.QtCore import QSignalBlocker, Qt, Signal
+from PySide6.QtCore import QRect, QSignalBlocker, Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -23,11 +24,33 @@ from mild_compass.craft.sheet_sizes.lengths import Unit, format_length, parse_le
 from mild_compass.plan.errors import PlanError
 
 
+class Wrapped(QLabel):
+    """Words that wrap and take exactly the height they need; layouts alone guess it from another width."""
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__(text)
+        self.setWordWrap(True)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+
+    def setText(self, text: str) -> None:
+        super().setText(text)
+        self._fit()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        self.ensurePolished()
+        page = QRect(0, 0, max(self.width(), 80), 10_000)
+        wrapped = self.fontMetrics().boundingRect(page, Qt.TextFlag.TextWordWrap, self.text())
+        self.setFixedHeight(wrapped.height() + 1)
+
+
 def soft(text: str) -> QLabel:
     """A quiet explanatory line."""
-    label = QLabel(text)
+    label = Wrapped(text)
     label.setProperty("soft", True)
-    label.setWordWrap(True)
     return label
 
 
@@ -112,9 +135,8 @@ class Entry(QWidget):
         self._value: Any = None
         self.line = QLineEdit()
         self.line.setAccessibleName(name)
-        self._error = QLabel()
+        self._error = Wrapped()
         self._error.setProperty("error", True)
-        self._error.setWordWrap(True)
         self._error.hide()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)

@@ -176,8 +176,9 @@ class StudyView(QWidget):
             box = sheet_box(paper) if self.mode == "sheet" else picture_box(paper)
             draw_rulers(painter, sheet, box, self.computed.unit, False)
         if not plain:
+            if self.shown_place is None:
+                self.paint_marks(painter, sheet)
             self._paint_place(painter, sheet)
-            self.paint_marks(painter, sheet)
         self._paint_cross(painter, sheet)
 
     def way(self) -> Way:

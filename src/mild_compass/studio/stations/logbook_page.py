@@ -10,7 +10,7 @@ from mild_compass.plan.edits.logbook import delete_line
 from mild_compass.plan.model import LogEntry
 from mild_compass.studio.computed import Computed
 from mild_compass.studio.session import Session
-from mild_compass.studio.widgets import button, soft
+from mild_compass.studio.widgets import Wrapped, button, soft
 
 
 class LogbookPage(QScrollArea):
@@ -61,13 +61,11 @@ class LogbookPage(QScrollArea):
         layout.setSpacing(12)
         where = entry.station.capitalize() + (f" · {entry.study}" if entry.study else "")
         for text, width in ((when(entry)[1], 44), (where, 118)):
-            label = soft(text)
-            label.setWordWrap(False)
+            label = QLabel(text)
+            label.setProperty("soft", True)
             label.setFixedWidth(width)
             layout.addWidget(label, 0, Qt.AlignmentFlag.AlignTop)
-        words = QLabel(f"“{entry.text}”" if entry.kind == "note" else entry.text)
-        words.setTextFormat(Qt.TextFormat.PlainText)
-        words.setWordWrap(True)
+        words = Wrapped(f"“{entry.text}”" if entry.kind == "note" else entry.text)
         words.setProperty("soft", entry.kind != "note")
         layout.addWidget(words, 1, Qt.AlignmentFlag.AlignTop)
         away = button("×", lambda: self._session.apply(delete_line(index)), tip="Delete this line")

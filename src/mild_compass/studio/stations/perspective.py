@@ -47,9 +47,12 @@ def paint_strings(painter: QPainter, desk: Desk, photo: Sight, letter: str | Non
             painter.setPen(pen("perspective", 1.0, "dotted"))
             painter.drawPolyline(polygon(photo.to_widget(outline)))
         x, y = photo.to_widget(at).tolist()
-        if not (area.left <= x <= area.right and area.top <= y <= area.bottom):
-            mm = homogeneous_on_sheet(point, frame_map)
-            _paint_arrow(painter, desk, each.letter, (x, y), (float(mm[0] / mm[2]), float(mm[1] / mm[2])))
+        mm = homogeneous_on_sheet(point, frame_map)
+        words = _pin_tag(desk, each.letter, float(mm[0] / mm[2]), float(mm[1] / mm[2]))
+        if area.left <= x <= area.right and area.top <= y <= area.bottom:
+            _paint_pin(painter, x, y, words)
+        else:
+            _paint_arrow(painter, desk, (x, y), words)
 
 
 def _paint_threads(
@@ -68,15 +71,35 @@ def _paint_threads(
         far = photo.to_widget(point.point_px) if point.point_px is not None else start + toward / length * 1e5
         part = clipped(start, far, area)
         if part is not None:
+            if strong:
+                painter.setPen(casing(0.8, 90))
+                painter.drawPolyline(polygon(part))
             painter.setPen(line)
             painter.drawPolyline(polygon(part))
 
 
-def _paint_arrow(
-    painter: QPainter, desk: Desk, letter: str, target: tuple[float, float], mm: tuple[float, float]
-) -> None:
-    """A small arrow at the board's edge pointing to a pin out of sight, with its distance from the paper."""
-    board, paper = desk.board, desk.plan.paper
+def _pin_tag(desk: Desk, letter: str, x_mm: float, y_mm: float) -> str:
+    """The point's letter, and how far from the paper's nearest edge it lies."""
+    paper = desk.plan.paper
+    off = max(-x_mm, x_mm - paper.width_mm, -y_mm, y_mm - paper.height_mm)
+    return f"{letter}  {desk.length(off)} off the paper" if off > 0 else letter
+
+
+def _paint_pin(painter: QPainter, x: float, y: float, words: str) -> None:
+    """A pin's head with its tag."""
+    painter.setPen(casing(0.6, 230))
+    painter.setBrush(QColor("#26399e"))
+    painter.drawEllipse(QPointF(x, y), 4.5, 4.5)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    width = painter.fontMetrics().horizontalAdvance(words)
+    painter.fillRect(QRectF(x + 8, y - 22, width + 8, 17), QColor(250, 250, 248, 220))
+    painter.setPen(QColor("#26399e"))
+    painter.drawText(QPointF(x + 12, y - 9), words)
+
+
+def _paint_arrow(painter: QPainter, desk: Desk, target: tuple[float, float], words: str) -> None:
+    """A small arrow at the board's edge pointing to a pin out of sight, with its tag."""
+    board = desk.board
     middle = np.array([board.width() / 2, board.height() / 2])
     inner = Box(26, 26, board.width() - 26, board.height() - 26)
     part = clipped(middle, target, inner)
@@ -92,8 +115,6 @@ def _paint_arrow(
     painter.fillPath(path, QColor("#26399e"))
     painter.setPen(casing(0.2))
     painter.drawPath(path)
-    off = max(-mm[0], mm[0] - paper.width_mm, -mm[1], mm[1] - paper.height_mm)
-    words = f"{letter}  {desk.length(off)} off the paper" if off > 0 else letter
     width = painter.fontMetrics().horizontalAdvance(words)
     left = min(max(tip[0] - width / 2, 8), board.width() - width - 14)
     top = tip[1] + 12 if tip[1] < board.height() / 2 else tip[1] - 30
