@@ -13,18 +13,20 @@ from PySide6.QtGui import QImage
 
 from mild_compass.craft.sheet_sizes.lengths import Unit
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import PerspectivePlan, Plan
+from mild_compass.plan.model import Frame, Paper, PerspectivePlan, Plan, ValuePlan
 from mild_compass.studio.looks import Looks, all_looks, colour_looks, masses_image
 from mild_compass.studio.session import Session
 from mild_compass.studio.work import Work
 
 if TYPE_CHECKING:
     from mild_compass.craft.perspective.worked import WorkedPerspective
+    from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
 
 MASSES_PAUSE_MS = 60
 LOOKS_KEPT = 3
+ROUGH_PX = 240
 
 
 def _compute_masses(*inputs: Any) -> tuple[Masses, QImage]:
@@ -32,6 +34,12 @@ def _compute_masses(*inputs: Any) -> tuple[Masses, QImage]:
 
     masses = find_masses(*inputs)
     return masses, masses_image(masses)
+
+
+def _compute_rough_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> QImage:
+    from mild_compass.craft.values.masses import flat_masses
+
+    return masses_image(flat_masses(picture, frame, paper, values, ROUGH_PX))
 
 
 class Computed(QObject):
@@ -48,6 +56,7 @@ class Computed(QObject):
         self._perspective: tuple[PerspectivePlan, WorkedPerspective] | None = None
         self._masses_of: tuple[Any, ...] | None = None
         self._masses_asked: tuple[Any, ...] | None = None
+        self._rough_of: tuple[Any, ...] | None = None
         self.masses: Masses | None = None
         self.masses_image: QImage | None = None
         self._pause = QTimer(self, singleShot=True, interval=MASSES_PAUSE_MS)
@@ -103,7 +112,9 @@ class Computed(QObject):
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""
         self._want_looks()
-        if not self.masses_current and not (self._pause.isActive() and self._session.in_gesture):
+        if self._session.in_gesture:
+            self._ask_for_rough_masses()
+        elif not self.masses_current:
             self._pause.start()
         self.changed.emit()
 
@@ -171,6 +182,28 @@ class Computed(QObject):
         if study is None or looks is None:
             return None
         return looks.picture, study.frame, self.plan.paper, study.values
+
+    def _ask_for_rough_masses(self) -> None:
+        """While something is dragged: a rough picture of the masses, one at a time."""
+        self._pause.stop()
+        inputs = self._masses_inputs()
+        if inputs is None or self._rough_of == inputs or self._work.has("rough masses"):
+            return
+        self._rough_of = inputs
+        self._work.ask(
+            "rough masses",
+            _compute_rough_masses,
+            *inputs,
+            then=self._take_rough_masses,
+            otherwise=lambda error: self._session.said.emit(str(error)),
+        )
+
+    def _take_rough_masses(self, image: QImage) -> None:
+        if self._session.in_gesture:
+            self.masses_image = image
+            self._masses_of = None
+            self._ask_for_rough_masses()
+            self.changed.emit()
 
     def _ask_for_masses(self) -> None:
         inputs = self._masses_inputs()

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeyEvent, QKeySequence
-from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 from mild_compass.craft.stations import STATIONS
 from mild_compass.studio.board.view import Hold
@@ -58,64 +58,54 @@ def window_actions(window: Window, palette: Palette) -> dict[str, QAction]:
     return made
 
 
-class Keyboard(QObject):
-    """Single keys that work wherever nothing is being typed."""
+class Keyboard:
+    """Single keys, as they come up to the window from whatever has the focus and does not need them itself.
+
+    A filter over all events of the application would also do, but costs every event a trip through Python.
+    """
 
     def __init__(self, window: Window) -> None:
-        super().__init__(window)
         self._window = window
         self._held: set[Qt.Key] = set()
-        QApplication.instance().installEventFilter(self)  # type: ignore[union-attr]
 
-    def stop(self) -> None:
-        """Hear no more keys."""
-        application = QApplication.instance()
-        if application is not None:
-            application.removeEventFilter(self)
-
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() not in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
-            return False
-        if not isinstance(event, QKeyEvent) or QApplication.activeModalWidget() is not None:
-            return False
-        if not isinstance(watched, QWidget) or watched.window() is not self._window:
-            return False
-        if event.type() == QEvent.Type.KeyRelease:
-            return self._released(event)
-        return self._pressed(watched, event)
-
-    def _pressed(self, watched: QWidget, event: QKeyEvent) -> bool:
+    def pressed(self, event: QKeyEvent) -> bool:
+        """Whether the key has been used."""
         key = Qt.Key(event.key())
         if key == Qt.Key.Key_F6:
             self._go_round(-1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1)
             return True
         if key == Qt.Key.Key_Escape:
-            return self._escape(watched, event)
-        typing = isinstance(watched, QLineEdit | QComboBox | QAbstractSpinBox)
-        if typing or event.modifiers() & ~(Qt.KeyboardModifier.KeypadModifier | Qt.KeyboardModifier.ShiftModifier):
+            return self._escape()
+        if event.modifiers() & ~(Qt.KeyboardModifier.KeypadModifier | Qt.KeyboardModifier.ShiftModifier):
             return False
         if key in HELD_KEYS:
             if not event.isAutoRepeat():
                 self._held.add(key)
                 self._window.hold(HELD_KEYS[key], True)
             return True
-        return self._single(key, watched)
+        return self._single(key)
 
-    def _released(self, event: QKeyEvent) -> bool:
+    def released(self, event: QKeyEvent) -> bool:
+        """Whether a held key has been let go."""
         key = Qt.Key(event.key())
-        if key in self._held and not event.isAutoRepeat():
+        if key not in self._held:
+            return False
+        if not event.isAutoRepeat():
             self._held.discard(key)
             self._window.hold(HELD_KEYS[key], False)
-            return True
-        return key in self._held
+        return True
 
-    def _single(self, key: Qt.Key, watched: QWidget) -> bool:
+    def let_go(self) -> None:
+        """Let go of all held keys, as when another window comes to the front."""
+        while self._held:
+            self._window.hold(HELD_KEYS[self._held.pop()], False)
+
+    def _single(self, key: Qt.Key) -> bool:
         window = self._window
         number = key.value - Qt.Key.Key_1.value
         if 0 <= number < len(STATIONS):
             window.go_to(STATIONS[number].name)
             return True
-        on_board = watched in (window.board, window.middle)
         runs: dict[Qt.Key, Callable[[], object]] = {
             Qt.Key.Key_F: window.fit,
             Qt.Key.Key_N: window.margin_line.note.setFocus,
@@ -125,23 +115,18 @@ class Keyboard(QObject):
             Qt.Key.Key_Plus: lambda: window.board.zoom(1.25),
             Qt.Key.Key_Minus: lambda: window.board.zoom(0.8),
         }
-        if on_board:
-            runs[Qt.Key.Key_Tab] = window.swap
         if key not in runs:
             return False
         runs[key]()
         return True
 
-    def _escape(self, watched: QWidget, event: QKeyEvent) -> bool:
+    def _escape(self) -> bool:
         window = self._window
         if window.board.close_entry():
             return True
-        if watched is window.margin_line.note:
+        if window.margin_line.note.hasFocus():
             window.board.setFocus()
-            return True
-        if window.session.in_gesture or watched is not window.board:
-            return False
-        if window.board.shown_place is not None:
+        elif window.board.shown_place is not None:
             window.readings.clear_place()
         else:
             window.bench.put_down()

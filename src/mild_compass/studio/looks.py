@@ -12,7 +12,7 @@ from PySide6.QtGui import QImage
 
 if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.craft.values.masses import Masses
+    from mild_compass.craft.values.masses import FlatMasses, Masses
 
 Way = Literal["colour", "values", "squint"]
 
@@ -66,10 +66,10 @@ def all_looks(looks: Looks) -> Looks:
     import cv2
 
     from mild_compass.craft.picture.squint import blurred, squint_sigma_px
-    from mild_compass.craft.picture.tone import grey_of_lightness, lightness
+    from mild_compass.craft.picture.tone import grey_of_lightness
 
     rgb = looks.picture.rgb
-    values = image_of(grey_of_lightness(lightness(rgb)))
+    values = image_of(grey_of_lightness(looks.picture.lightness))
     half = (max(1, rgb.shape[1] // 2), max(1, rgb.shape[0] // 2))
     small = cv2.resize(rgb, half, interpolation=cv2.INTER_AREA)
     soft = blurred(np.asarray(small, np.uint8), squint_sigma_px(*half))
@@ -77,7 +77,7 @@ def all_looks(looks: Looks) -> Looks:
     return Looks(looks.picture, {**looks.levels, "values": _halved(values), "squint": _halved(squint)})
 
 
-def masses_image(masses: Masses) -> QImage:
+def masses_image(masses: Masses | FlatMasses) -> QImage:
     """The masses painted flat, each value with the grey it stands for."""
     from mild_compass.craft.picture.tone import grey_of_lightness
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 from typing import cast
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PySide6.QtCore import QEvent, Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QMainWindow, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from mild_compass.craft.reading import Place
@@ -59,6 +59,7 @@ class Window(QMainWindow):
         self.files = Files(self, self.session, self.computed, self.work)
         self.files.folder = preferences.folder
         self.station: StationName = "references"
+        self.keyboard = Keyboard(self)
         self._build()
         self._connect()
         self.go_to("references")
@@ -123,6 +124,7 @@ class Window(QMainWindow):
         self.board.pointed.connect(self._pointed_on_board)
         self.companion.view.pointed.connect(self.board.show_cross)
         self.companion.swapped.connect(self.swap)
+        self.board.swapped.connect(self.swap)
         for view in (self.board, self.contact_sheet):
             view.wants_photos.connect(self.files.choose_photos)
         self.readings.shown.connect(self._show_place)
@@ -131,7 +133,6 @@ class Window(QMainWindow):
         self.margin_line.held.connect(self.hold)
         self.margin_line.fit.connect(self.fit)
         self.header.study_chosen.connect(lambda key: self.session.apply(choose_study(key)))
-        self.keyboard = Keyboard(self)
 
     # -- going about ------------------------------------------------------------------------------------------
 
@@ -313,6 +314,19 @@ class Window(QMainWindow):
 
     # -- coming and going -------------------------------------------------------------------------------------
 
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not self.keyboard.pressed(event):
+            super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if not self.keyboard.released(event):
+            super().keyReleaseEvent(event)
+
+    def changeEvent(self, event: QEvent) -> None:
+        if event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
+            self.keyboard.let_go()
+        super().changeEvent(event)
+
     @property
     def idle(self) -> bool:
         """Whether everything on the window is as it will stay."""
@@ -346,6 +360,5 @@ class Window(QMainWindow):
     def close_down(self) -> None:
         """Let go of threads and the working folder."""
         self._readings_pause.stop()
-        self.keyboard.stop()
         self.work.close()
         self.session.close()

@@ -7,14 +7,14 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from PIL import Image, ImageCms
 
-from mild_compass.craft.picture.tone import Rgb
+from mild_compass.craft.picture.tone import Lightness, Rgb, lightness
 from mild_compass.plan.errors import PlanError
 
 PROXY_PX = 1500
@@ -27,7 +27,7 @@ SUFFIXES = (".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".heic", ".heif")
 Image.MAX_IMAGE_PIXELS = None
 
 
-@dataclass(frozen=True, eq=False, slots=True)
+@dataclass(frozen=True, eq=False)
 class Picture:
     """A photo made small for working with: sRGB bytes (h, w, 3), and the size of the upright original."""
 
@@ -39,6 +39,11 @@ class Picture:
     def scale(self) -> float:
         """Proxy pixels per photo pixel."""
         return float(self.rgb.shape[1] / self.width_px)
+
+    @cached_property
+    def lightness(self) -> Lightness:
+        """L* of every pixel (h, w), computed once."""
+        return lightness(self.rgb)
 
 
 @cache

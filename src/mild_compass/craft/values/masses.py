@@ -10,7 +10,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mild_compass.craft.picture.load import Picture
-from mild_compass.craft.picture.tone import lightness
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.thresholds import thresholds_for
@@ -45,7 +44,7 @@ def framed_lightness(picture: Picture, frame: Frame, longest_px: int = LONGEST_P
     left, top = max(0, floor(frame.x_px * scale)), max(0, floor(frame.y_px * scale))
     right = min(picture.rgb.shape[1], ceil((frame.x_px + frame.width_px) * scale))
     bottom = min(picture.rgb.shape[0], ceil((frame.y_px + frame.height_px) * scale))
-    values = lightness(picture.rgb[top : max(bottom, top + 1), left : max(right, left + 1)])
+    values = picture.lightness[top : max(bottom, top + 1), left : max(right, left + 1)]
     shrink = longest_px / max(frame.width_px * scale, frame.height_px * scale)
     if shrink < 1:
         size = (max(1, round(values.shape[1] * shrink)), max(1, round(values.shape[0] * shrink)))
@@ -53,22 +52,45 @@ def framed_lightness(picture: Picture, frame: Frame, longest_px: int = LONGEST_P
     return values
 
 
-def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> Masses:
-    """Smooth without softening edges, divide by the thresholds, drop what is too small to draw, trace."""
-    raw = framed_lightness(picture, frame)
-    smooth = _smoothed(raw)
+@dataclass(frozen=True, eq=False, slots=True)
+class FlatMasses:
+    """The masses without their outlines: what find_masses begins with."""
+
+    raw: NDArray[np.float32]
+    thresholds: tuple[float, ...]
+    steps: NDArray[np.uint8]
+    shown: tuple[float, ...]
+
+
+def flat_masses(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, longest_px: int = LONGEST_PX
+) -> FlatMasses:
+    """Smooth without softening edges, divide by the thresholds, drop what is too small to draw.
+
+    A small longest_px gives a rough answer in a few milliseconds, to be looked at while something is dragged.
+    """
+    raw = framed_lightness(picture, frame, longest_px)
+    smooth = _smoothed(raw, longest_px / LONGEST_PX)
     thresholds = thresholds_for(values, smooth)
     steps = np.digitize(smooth, np.array(thresholds)).astype(np.uint8)
     mm_per_px = paper.picture_width_mm / raw.shape[1]
     steps = without_small(steps, values.smallest_mm2 / mm_per_px**2)
+    return FlatMasses(raw, thresholds, steps, _shown(smooth, steps, values.count, thresholds))
+
+
+def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> Masses:
+    """The masses with their shared outlines, shares and counts."""
+    flat = flat_masses(picture, frame, paper, values)
+    raw, steps = flat.raw, flat.steps
+    mm_per_px = paper.picture_width_mm / raw.shape[1]
     shapes = mass_shapes(steps, tolerance_px=2.6)
     total = np.bincount(steps.ravel(), minlength=values.count)
     areas = np.array([polygon.area for polygon in shapes.polygons])
     shrink = np.array([mm_per_px, paper.picture_height_mm / raw.shape[0]])
     return Masses(
-        thresholds,
+        flat.thresholds,
         steps,
-        _shown(smooth, steps, values.count, thresholds),
+        flat.shown,
         tuple(float(n) for n in total / steps.size),
         tuple(int((shapes.values == value).sum()) for value in range(values.count)),
         shapes,
@@ -79,12 +101,12 @@ def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan)
     )
 
 
-def _smoothed(values: NDArray[np.float32]) -> NDArray[np.float32]:
+def _smoothed(values: NDArray[np.float32], scale: float) -> NDArray[np.float32]:
     """Edge-preserving smoothing: a median for the specks, a bilateral filter for the texture."""
     if min(values.shape) < 3:
         return values
-    eight = cv2.medianBlur(np.round(values * 2.55).astype(np.uint8), 5)
-    return np.asarray(cv2.bilateralFilter(eight, 7, 28, 5), np.float32) / np.float32(2.55)
+    eight = cv2.medianBlur(np.round(values * 2.55).astype(np.uint8), 5 if scale > 0.7 else 3)
+    return np.asarray(cv2.bilateralFilter(eight, 7 if scale > 0.7 else 3, 28, 5 * scale), np.float32) / np.float32(2.55)
 
 
 def _shown(

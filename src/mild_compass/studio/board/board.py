@@ -49,7 +49,7 @@ class Board(StudyView):
     """Everything happens here, directly on the picture."""
 
     wants_photos = Signal()
-    tag_committed = Signal(str)
+    swapped = Signal()
 
     def __init__(self, computed: Computed, parent: QWidget | None = None) -> None:
         super().__init__(computed, "photo", parent)
@@ -179,6 +179,13 @@ class Board(StudyView):
             self.setCursor(self.instrument.cursor if self.instrument else Qt.CursorShape.ArrowCursor)
         else:
             super().keyReleaseEvent(event)
+
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        """Tab changes board and companion over; Shift+Tab leaves the board as everywhere."""
+        if forward:
+            self.swapped.emit()
+            return True
+        return super().focusNextPrevChild(forward)
 
     def _instrument_key(self, event: QKeyEvent) -> bool:
         if self.instrument is None or self.study is None:
