@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
 
-from mild_compass.plan.model import SheetLayer
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from numpy.typing import ArrayLike, NDArray
+
+    from mild_compass.plan.model import SheetLayer
 
 Ink = Literal["armature", "perspective", "measure", "mass", "grid", "subject"]
 Dash = Literal["solid", "dashed", "dotted", "dash-dot"]

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
-from mild_compass.plan.edits.base import Edit
+if TYPE_CHECKING:
+    from mild_compass.plan.edits.base import Edit
 
 Verdict = Literal["fine", "look", "act"]
 ORDER: dict[Verdict, int] = {"act": 0, "look": 1, "fine": 2}

@@ -7,10 +7,10 @@ from importlib import import_module
 from typing import TYPE_CHECKING, cast
 
 from mild_compass.craft.reading import Reading, worst_first
-from mild_compass.plan.model import StationName
 
 if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
+    from mild_compass.plan.model import StationName
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,11 +27,11 @@ class StationCraft:
 
     def headline(self, worked: Worked) -> str:
         """A few words for the route."""
-        return cast(str, import_module(f"mild_compass.craft.{self.name}.readings").headline(worked))
+        return cast("str", import_module(f"mild_compass.craft.{self.name}.readings").headline(worked))
 
     def readings(self, worked: Worked) -> list[Reading]:
         """All readings of the station."""
-        return cast(list[Reading], import_module(f"mild_compass.craft.{self.name}.readings").readings(worked))
+        return cast("list[Reading]", import_module(f"mild_compass.craft.{self.name}.readings").readings(worked))
 
 
 STATIONS: tuple[StationCraft, ...] = (

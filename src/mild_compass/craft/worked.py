@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.worked import WorkedPerspective, work_out
-from mild_compass.craft.sheet_sizes.lengths import Unit
-from mild_compass.plan.model import Plan, Reference, Study
 
 if TYPE_CHECKING:
+    from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
+    from mild_compass.plan.model import Plan, Reference, Study
 
 
 @dataclass(frozen=True, eq=False, slots=True)

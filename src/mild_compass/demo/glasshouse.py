@@ -5,18 +5,22 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
 from mild_compass.craft.picture.load import size_of
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.viewfinder.moves import moved, scaled_about_centre
 from mild_compass.plan.edits import armature, logbook, perspective, references, sheet, studies, values, viewfinder
-from mild_compass.plan.edits.base import Edit
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import Plan, Reference, Ring, SheetPlan, StationName, TracedEdge, ValuePlan
-from mild_compass.plan.photos import PhotoFolder
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.plan.edits.base import Edit
+    from mild_compass.plan.photos import PhotoFolder
 
 PHOTOS = Path(__file__).parent / "photos"
 NAMES = ("glasshouse-good", "glasshouse-centre", "glasshouse-looking-out", "glasshouse-glare", "glasshouse-crates")

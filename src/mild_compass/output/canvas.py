@@ -7,9 +7,8 @@ from __future__ import annotations
 
 import io
 from functools import cache
+from typing import TYPE_CHECKING
 
-import numpy as np
-from numpy.typing import NDArray
 from PIL import Image
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
@@ -17,7 +16,12 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from mild_compass.assets import FONTS
-from mild_compass.craft.drawing import Dash, Drawing, Ink, Label, Stroke
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.drawing import Dash, Drawing, Ink, Label, Stroke
 
 UNITS_PER_MM = 72 / 25.4
 FONT = "MildCompassSans"

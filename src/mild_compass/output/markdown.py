@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import TYPE_CHECKING
 
-from mild_compass.plan.model import LogEntry, Plan
+if TYPE_CHECKING:
+    from mild_compass.plan.model import LogEntry, Plan
 
 SIGNS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_[]<>#|"})
 

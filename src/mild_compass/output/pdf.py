@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import io
+from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
-from reportlab.lib.utils import ImageReader
 
 from mild_compass.craft.drawing import Drawing, Label
 from mild_compass.craft.sheet.tiles import FOOT_MM, PRINTER_EDGE_MM, Tile, Tiling, tiles_for
 from mild_compass.output.canvas import MmCanvas, as_reader
-from mild_compass.plan.model import Paper, Plan
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+    from reportlab.lib.utils import ImageReader
+
+    from mild_compass.plan.model import Paper, Plan
 
 BAR_MM = 100.0
 MARK_ARM_MM = 4.0

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from mild_compass.craft.perspective.worked import work_out
 from mild_compass.craft.picture.load import Picture, read_full, read_proxy
 from mild_compass.craft.sheet.layers import sheet_drawing
@@ -9,7 +11,9 @@ from mild_compass.craft.values.masses import find_masses
 from mild_compass.output.pdf import sheet_pdf
 from mild_compass.output.raster import framed
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Plan
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Plan
 
 
 def print_sheet(plan: Plan, photo: bytes, proxy: Picture | None = None) -> bytes:

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import io
+from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 from PIL import Image
 
-from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
 from mild_compass.craft.viewfinder.readings import FINE_DPI
-from mild_compass.plan.model import Frame, Paper
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.picture.load import Picture
+    from mild_compass.plan.model import Frame, Paper
 
 PREVIEW_PX = 320
 

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import hashlib
 import zipfile
-from pathlib import Path
-from typing import BinaryIO
+from typing import TYPE_CHECKING, BinaryIO
 
 from mild_compass.plan.atomic import write_atomically
 from mild_compass.plan.coding import decode, encode
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Plan
 from mild_compass.plan.photos import MOST_BYTES, PhotoFolder
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from mild_compass.plan.model import Plan
 
 MIMETYPE = b"application/vnd.mild-compass.plan+zip"
 MOST_ENTRIES = 5000

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import os
 import tempfile
-from collections.abc import Callable
 from pathlib import Path
-from typing import BinaryIO
+from typing import TYPE_CHECKING, BinaryIO
 
 from mild_compass.plan.errors import PlanError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 
 def write_atomically(path: Path, write: Callable[[BinaryIO], None]) -> None:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from mild_compass.plan.edits.base import Edit
-from mild_compass.plan.model import Plan
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from mild_compass.plan.edits.base import Edit
+    from mild_compass.plan.model import Plan
 
 
 class History:

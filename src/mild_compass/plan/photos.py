@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-import hashlib
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 from mild_compass.plan.errors import PlanError
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 MOST_BYTES = 1 << 30
 
@@ -19,7 +21,9 @@ class PhotoFolder:
 
     def add(self, data: bytes) -> str:
         """Store a photo and return its SHA-256."""
-        digest = hashlib.sha256(data).hexdigest()
+        from hashlib import sha256  # loads a large library, and an empty window does without it
+
+        digest = sha256(data).hexdigest()
         target = self.file(digest)
         if not target.exists():
             part = target.with_suffix(".part")

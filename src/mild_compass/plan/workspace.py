@@ -13,13 +13,15 @@ import shutil
 import tempfile
 from dataclasses import dataclass
 from pathlib import Path
-from typing import BinaryIO
+from typing import TYPE_CHECKING, BinaryIO
 
 from mild_compass.plan.atomic import write_atomically
 from mild_compass.plan.coding import decode, encode
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Plan
 from mild_compass.plan.photos import PhotoFolder
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Plan
 
 
 @dataclass(frozen=True)

@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Callable
 from dataclasses import replace
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from mild_compass.assets import ICONS
-from mild_compass.plan.model import StationName
 from mild_compass.plan.workspace import Leftover, Workspace, leftovers
 from mild_compass.studio import preferences as store
 from mild_compass.studio.theme.apply import apply_theme
 from mild_compass.studio.window import Window
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from pathlib import Path
+
+    from mild_compass.plan.model import StationName
 
 
 def application() -> QApplication:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtWidgets import (
@@ -16,10 +16,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.theme.icons import icon
-from mild_compass.studio.theme.palette import Palette
 from mild_compass.studio.widgets import soft
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from mild_compass.studio.stations.instrument import Instrument
+    from mild_compass.studio.theme.palette import Palette
 
 WIDTH = 236
 WITHOUT_A_PHOTO = ("photos", "paper")

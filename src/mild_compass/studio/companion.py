@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QSize, Signal
-from PySide6.QtGui import QMouseEvent, QPainter
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
 from mild_compass.craft.geometry.lines import Box, clipped
-from mild_compass.studio.board.sight import Mode, Sight
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.board.view import StudyView
-from mild_compass.studio.computed import Computed
 from mild_compass.studio.theme.icons import icon
-from mild_compass.studio.theme.palette import Palette
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QMouseEvent, QPainter
+
+    from mild_compass.studio.board.sight import Mode, Sight
+    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.theme.palette import Palette
 
 WORDS: dict[Mode, str] = {"sheet": "The sheet, in masses", "photo": "The photo, with the frame"}
 

@@ -9,20 +9,21 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
-from PySide6.QtGui import QImage
 
-from mild_compass.craft.sheet_sizes.lengths import Unit
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Frame, Paper, PerspectivePlan, Plan, ValuePlan
 from mild_compass.studio.looks import Looks, all_looks, colour_looks, masses_image
-from mild_compass.studio.session import Session
-from mild_compass.studio.work import Work
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QImage
+
     from mild_compass.craft.perspective.worked import WorkedPerspective
     from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
+    from mild_compass.plan.model import Frame, Paper, PerspectivePlan, Plan, ValuePlan
+    from mild_compass.studio.session import Session
+    from mild_compass.studio.work import Work
 
 MASSES_PAUSE_MS = 60
 LOOKS_KEPT = 3

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -10,14 +9,16 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from mild_compass.plan.atomic import write_atomically
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Plan
-from mild_compass.studio.computed import Computed
 from mild_compass.studio.looks import Looks, colour_looks
-from mild_compass.studio.session import Session
-from mild_compass.studio.work import Work
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from mild_compass.craft.picture.load import Picture
+    from mild_compass.plan.model import Plan
+    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.session import Session
+    from mild_compass.studio.work import Work
 
 PLAN_FILTER = "Mild Compass plans (*.mildplan)"
 PHOTO_FILTER = "Photos (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.heic *.heif);;All files (*)"

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QWidget
 
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
-from mild_compass.plan.model import Plan
 from mild_compass.studio.theme.icons import icon
-from mild_compass.studio.theme.palette import Palette
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from PySide6.QtGui import QAction
+
+    from mild_compass.plan.model import Plan
+    from mild_compass.studio.theme.palette import Palette
 
 
 class Header(QWidget):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
@@ -10,11 +9,13 @@ from PySide6.QtGui import QAction, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QApplication, QWidget
 
 from mild_compass.craft.stations import STATIONS
-from mild_compass.studio.board.view import Hold
 from mild_compass.studio.theme.icons import icon
-from mild_compass.studio.theme.palette import Palette
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from mild_compass.studio.board.view import Hold
+    from mild_compass.studio.theme.palette import Palette
     from mild_compass.studio.window import Window
 
 HELD_KEYS: dict[Qt.Key, Hold] = {

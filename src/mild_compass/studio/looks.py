@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
-from numpy.typing import NDArray
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage
 
 if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.masses import FlatMasses, Masses
 

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QWidget
 
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
-from mild_compass.studio.board.view import Hold
 from mild_compass.studio.theme.icons import icon
-from mild_compass.studio.theme.palette import Palette
+
+if TYPE_CHECKING:
+    from mild_compass.studio.board.view import Hold
+    from mild_compass.studio.theme.palette import Palette
 
 HOLDS: tuple[tuple[Hold, str, str], ...] = (
     ("squint", "Q", "Blurs the picture as a squint does"),

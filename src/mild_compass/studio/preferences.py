@@ -5,14 +5,16 @@ from __future__ import annotations
 import json
 import locale
 from dataclasses import asdict, dataclass, replace
-from pathlib import Path
-from typing import Any, Literal, get_args
+from typing import TYPE_CHECKING, Any, Literal, get_args
 
 from platformdirs import user_config_path, user_state_path
 
 from mild_compass.craft.sheet_sizes.lengths import Unit
 from mild_compass.plan.atomic import write_atomically
 from mild_compass.plan.errors import PlanError
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 Chrome = Literal["as the desktop", "light", "dark"]
 APP = "mild-compass"

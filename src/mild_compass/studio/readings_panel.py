@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QPointF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.plan.edits.base import Edit
-from mild_compass.studio.theme.palette import Palette
 from mild_compass.studio.widgets import Wrapped, soft
+
+if TYPE_CHECKING:
+    from mild_compass.craft.reading import Place, Reading, Verdict
+    from mild_compass.studio.theme.palette import Palette
 
 VERDICT_WORDS: dict[Verdict, str] = {"fine": "fine", "look": "worth a look", "act": "act on this"}
 

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Set
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from mild_compass.craft.stations import STATIONS
-from mild_compass.plan.model import StationName
-from mild_compass.studio.theme.palette import Palette
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Set
+
+    from mild_compass.plan.model import StationName
+    from mild_compass.studio.theme.palette import Palette
 
 
 class Route(QWidget):

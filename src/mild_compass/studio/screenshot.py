@@ -5,11 +5,14 @@ from __future__ import annotations
 import tempfile
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import StationName
 from mild_compass.studio.application import application, load_demo, make_window
 from mild_compass.studio.preferences import Preferences
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import StationName
 
 LONGEST_S = 60.0
 

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from datetime import datetime
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from mild_compass.plan.edits.base import Edit
 from mild_compass.plan.edits.references import add_reference
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.history import History
 from mild_compass.plan.model import Plan, Reference
 from mild_compass.plan.workspace import Workspace
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from mild_compass.plan.edits.base import Edit
 
 JOURNAL_MS = 400
 

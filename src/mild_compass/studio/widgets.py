@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QRect, QSignalBlocker, Qt, Signal
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -22,6 +20,11 @@ from PySide6.QtWidgets import (
 
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length, parse_length_mm
 from mild_compass.plan.errors import PlanError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from PySide6.QtGui import QResizeEvent
 
 
 class Wrapped(QLabel):

@@ -3,18 +3,14 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import cast
+from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import QEvent, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QMainWindow, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
-from mild_compass.craft.reading import Place
 from mild_compass.craft.stations import STATIONS, readings_of, station, summary
-from mild_compass.plan.edits.base import Edit
 from mild_compass.plan.edits.logbook import add_note
 from mild_compass.plan.edits.studies import choose_study, delete_study, keep_study, neighbour, rename_plan, rename_study
-from mild_compass.plan.model import StationName
 from mild_compass.studio.bench import Bench
 from mild_compass.studio.board.board import Board
 from mild_compass.studio.companion import Companion
@@ -24,16 +20,22 @@ from mild_compass.studio.header import Header
 from mild_compass.studio.keyboard import Keyboard, window_actions
 from mild_compass.studio.margin_line import MarginLine
 from mild_compass.studio.notice import Notice
-from mild_compass.studio.preferences import Preferences
 from mild_compass.studio.readings_panel import ReadingsPanel
 from mild_compass.studio.route import Route
 from mild_compass.studio.session import Session, now
 from mild_compass.studio.stations.contact_sheet import ContactSheet
 from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.stations.logbook_page import LogbookPage
-from mild_compass.studio.stations.table import SHEET_LAYERS, station_view
+from mild_compass.studio.stations.table import SHEET_LAYERS, Page, station_view
 from mild_compass.studio.theme.palette import SURROUNDS, Palette
 from mild_compass.studio.work import Work
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
+
+    from mild_compass.craft.reading import Place
+    from mild_compass.plan.edits.base import Edit
+    from mild_compass.plan.model import StationName
+    from mild_compass.studio.preferences import Preferences
 
 READINGS_PAUSE_MS = 40
 SIDE_WIDTH = 276
@@ -79,13 +81,13 @@ class Window(QMainWindow):
         self.route, self.bench = Route(self.colours), Bench(self.colours)
         self.board = Board(self.computed)
         self.contact_sheet = ContactSheet(self.session, self.computed, self.work)
-        self.logbook = LogbookPage(self.session, self.computed)
         self.companion, self.readings = Companion(self.computed, self.colours), ReadingsPanel(self.colours)
         self.margin_line, self.notice = MarginLine(self.colours), Notice()
         self.desk = Desk(self.session, self.computed, self.board, self.contact_sheet, self.files)
         self.middle = QStackedWidget()
-        for page in (self.board, self.contact_sheet, self.logbook):
-            self.middle.addWidget(page)
+        self.middle.addWidget(self.board)
+        self.middle.addWidget(self.contact_sheet)
+        self._logbook: QWidget | None = None
         self._show_surround()
         self._lay_out()
 
@@ -138,22 +140,33 @@ class Window(QMainWindow):
 
     def go_to(self, name: str) -> None:
         """Visit a station; any order will do."""
-        view = station_view(cast(StationName, name))
+        view = station_view(cast("StationName", name))
         self.session.cancel()
         self.readings.clear_place()
         self.station = view.name
-        pages: dict[str, QWidget] = {"board": self.board, "contact sheet": self.contact_sheet, "logbook": self.logbook}
+        page = self._page(view.page)
         self.board.fill, self.board.mode = view.fill, view.mode
         if not self.bench.has(view.name):
             self.bench.lay_out(view.name, view.instruments(self.desk), view.first)
         self.bench.turn_to(view.name)
-        self.middle.setCurrentWidget(pages[view.page])
-        pages[view.page].setFocus(Qt.FocusReason.OtherFocusReason)
+        self.middle.setCurrentWidget(page)
+        page.setFocus(Qt.FocusReason.OtherFocusReason)
         self.companion.setVisible(view.page == "board")
         self.margin_line.show_board_tools(view.page == "board")
         self.margin_line.show_question(station(view.name).question)
         self._show_layers()
         self._follow()
+
+    def _page(self, name: Page) -> QWidget:
+        """What stands in the middle at a station; the logbook is made at the first visit."""
+        if name == "logbook":
+            if self._logbook is None:
+                from mild_compass.studio.stations.logbook_page import LogbookPage
+
+                self._logbook = LogbookPage(self.session, self.computed)
+                self.middle.addWidget(self._logbook)
+            return self._logbook
+        return self.contact_sheet if name == "contact sheet" else self.board
 
     def _show_layers(self) -> None:
         """Board and companion show the layers of the station, and each the half the other does not."""

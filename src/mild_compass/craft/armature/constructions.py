@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from fractions import Fraction
 from itertools import combinations
+from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
 from mild_compass.craft.viewfinder.threads import THREADS
-from mild_compass.plan.model import Construction
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.plan.model import Construction
 
 Exact = tuple[Fraction, Fraction]
 

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from mild_compass.craft.armature.named_ratios import nearest_ratio
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.craft.sheet_sizes.papers import CUSTOM
-from mild_compass.craft.worked import Worked
-from mild_compass.plan.edits.base import Edit
 from mild_compass.plan.edits.viewfinder import choose_paper
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Paper
+
+if TYPE_CHECKING:
+    from mild_compass.craft.worked import Worked
+    from mild_compass.plan.edits.base import Edit
+    from mild_compass.plan.model import Paper
 
 EXACT_MM = 0.05  # nobody trims a twentieth of a millimetre
 

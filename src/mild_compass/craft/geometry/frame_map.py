@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from mild_compass.plan.model import Frame, Paper
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Frame, Paper
 
 Points = NDArray[np.float64]
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from mild_compass.plan.model import Paper
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Paper
 
 Points = NDArray[np.float64]
 

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from mild_compass.craft.reading import Reading
-from mild_compass.craft.worked import Worked
+
+if TYPE_CHECKING:
+    from mild_compass.craft.worked import Worked
 
 
 def headline(worked: Worked) -> str:

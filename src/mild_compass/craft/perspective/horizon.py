@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import atan2, degrees, pi
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mild_compass.craft.perspective.vanishing import VanishingPoint
-from mild_compass.plan.model import Horizon
+if TYPE_CHECKING:
+    from mild_compass.craft.perspective.vanishing import VanishingPoint
+    from mild_compass.plan.model import Horizon
 
 Array = NDArray[np.float64]
 

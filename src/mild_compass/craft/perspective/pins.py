@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
-from mild_compass.plan.model import Paper
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Paper
 
 
 def on_sheet(x_mm: float, y_mm: float, paper: Paper) -> bool:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 
 from mild_compass.craft.perspective.pins import on_sheet, pin_words
@@ -10,9 +12,11 @@ from mild_compass.craft.perspective.vanishing import CHI2_95_TWO, VanishingPoint
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import format_length
-from mild_compass.craft.worked import Worked
 from mild_compass.plan.edits.perspective import remove_edge, set_horizon
-from mild_compass.plan.model import EdgeSet
+
+if TYPE_CHECKING:
+    from mild_compass.craft.worked import Worked
+    from mild_compass.plan.model import EdgeSet
 
 HALF_HEIGHT = 0.05  # of the frame's height either side of the middle: stiff (common practice, no published source)
 STRING_FINE_MM, STRING_LOOK_MM = 1.0, 3.0

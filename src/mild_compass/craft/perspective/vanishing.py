@@ -9,11 +9,13 @@ The point is kept homogeneous, so edges that are parallel in the photo give a po
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mild_compass.plan.model import EdgeSet, TracedEdge
+if TYPE_CHECKING:
+    from mild_compass.plan.model import EdgeSet, TracedEdge
 
 Array = NDArray[np.float64]
 CHI2_95_TWO = 5.991464547107979  # 95 % of a chi-square with two degrees of freedom

@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
-from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.horizon import HorizonLine, horizon_line
 from mild_compass.craft.perspective.vanishing import NoPoint, VanishingPoint, vanishing_point
-from mild_compass.plan.model import PerspectivePlan
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.geometry.frame_map import FrameMap
+    from mild_compass.plan.model import PerspectivePlan
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -8,14 +8,16 @@ from __future__ import annotations
 import io
 from dataclasses import dataclass
 from functools import cache, cached_property
-from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from PIL import Image, ImageCms
 
 from mild_compass.craft.picture.tone import Lightness, Rgb, lightness
 from mild_compass.plan.errors import PlanError
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 PROXY_PX = 1500
 MOST_PIXELS = 250_000_000

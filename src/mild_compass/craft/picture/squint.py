@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from math import radians, tan
+from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from mild_compass.craft.picture.tone import LINEAR, Rgb
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 _BACK_STEPS = 4096
 _TO_BYTE = np.searchsorted((LINEAR[1:] + LINEAR[:-1]) / 2, np.arange(_BACK_STEPS + 1) / _BACK_STEPS).astype(np.uint8)

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from mild_compass.craft.reading import Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, format_length
-from mild_compass.craft.worked import Worked
+
+if TYPE_CHECKING:
+    from mild_compass.craft.worked import Worked
 
 
 def headline(worked: Worked) -> str:

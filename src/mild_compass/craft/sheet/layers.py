@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-import numpy as np
-
 from mild_compass.craft.armature.constructions import CONSTRUCTIONS
 from mild_compass.craft.drawing import Dash, Drawing, Label, Layer, Stroke, stroke
 from mild_compass.craft.geometry.frame_map import FrameMap
@@ -14,10 +12,12 @@ from mild_compass.craft.perspective.vanishing import ends
 from mild_compass.craft.perspective.worked import WorkedPerspective, homogeneous_on_sheet
 from mild_compass.craft.sheet.squared import squared_grid
 from mild_compass.craft.viewfinder.threads import THREADS
-from mild_compass.plan.model import Construction, Paper, PerspectivePlan, Study, Thread
 
 if TYPE_CHECKING:
+    import numpy as np
+
     from mild_compass.craft.values.masses import Masses
+    from mild_compass.plan.model import Construction, Paper, PerspectivePlan, Study, Thread
 
 SET_DASHES: tuple[Dash, ...] = ("solid", "dashed", "dotted", "dash-dot")
 WEIGHTS_MM: dict[Construction, float] = {"fourteen": 0.2, "diagonals": 0.3, "thirds": 0.25, "quarters": 0.25}

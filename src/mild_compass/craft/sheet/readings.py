@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from mild_compass.craft.reading import Reading
 from mild_compass.craft.sheet.squared import grid_marks
 from mild_compass.craft.sheet.tiles import tiles_for
 from mild_compass.craft.sheet_sizes.lengths import format_length
-from mild_compass.craft.worked import Worked
 from mild_compass.plan.errors import PlanError
+
+if TYPE_CHECKING:
+    from mild_compass.craft.worked import Worked
 
 
 def page_count(worked: Worked) -> int:

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 
 from mild_compass.craft.drawing import Label, Layer, Stroke, stroke
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Paper
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Paper
 
 MOST_CELLS = 10_000
 

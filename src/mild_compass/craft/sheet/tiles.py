@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import ceil
+from typing import TYPE_CHECKING
 
 from mild_compass.craft.sheet.squared import column_name
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Paper
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Paper
 
 PAGES_MM: dict[str, tuple[float, float]] = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
 PRINTER_EDGE_MM = 10.0  # no home printer prints right to the edge: common practice, no published source

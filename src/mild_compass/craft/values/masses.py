@@ -4,16 +4,20 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import ceil, floor
+from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.thresholds import thresholds_for
-from mild_compass.plan.model import Frame, Paper, ValuePlan
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.picture.load import Picture
+    from mild_compass.plan.model import Frame, Paper, ValuePlan
 
 LONGEST_PX = 680  # a mass edge is drawn to about half a millimetre on A3; more pixels would say no more
 

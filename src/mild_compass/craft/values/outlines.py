@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
 from mild_compass.craft.values.merging import shapes_of
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mild_compass.craft.reading import Reading, Verdict
-from mild_compass.craft.worked import Worked
 
 if TYPE_CHECKING:
     from mild_compass.craft.values.masses import Masses
+    from mild_compass.craft.worked import Worked
 
 NAMES: dict[int, tuple[str, ...]] = {
     2: ("dark", "light"),

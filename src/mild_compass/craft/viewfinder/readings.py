@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, format_length
 from mild_compass.craft.viewfinder.moves import moved
-from mild_compass.craft.worked import Worked
-from mild_compass.plan.edits.base import Edit
 from mild_compass.plan.edits.viewfinder import move_frame
-from mild_compass.plan.model import Frame, Reference, Ring
+
+if TYPE_CHECKING:
+    from mild_compass.craft.worked import Worked
+    from mild_compass.plan.edits.base import Edit
+    from mild_compass.plan.model import Frame, Reference, Ring
 
 FINE_DPI, SERVICEABLE_DPI = 300.0, 150.0  # common practice, no published source
 DEAD_CENTRE = 0.05  # of the frame's width either side of its upright middle

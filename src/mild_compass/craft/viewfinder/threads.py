@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
+from typing import TYPE_CHECKING
 
-from mild_compass.plan.model import Thread
+import numpy as np
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.plan.model import Thread
 
 
 def _ruled(parts: int) -> list[list[list[float]]]:

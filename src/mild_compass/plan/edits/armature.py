@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.base import current, named, with_study
-from mild_compass.plan.model import Construction, Plan
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Construction, Plan
 
 CONSTRUCTION_WORDS: dict[Construction, str] = {
     "fourteen": "14-line armature",

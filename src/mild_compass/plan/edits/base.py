@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import wraps
-from typing import Concatenate, ParamSpec
+from typing import TYPE_CHECKING, Concatenate, ParamSpec
 
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import LogEntry, Plan, StationName, Study
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 P = ParamSpec("P")
 

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 from string import ascii_uppercase
+from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Plan
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Plan
 
 
 @named("rename plan")

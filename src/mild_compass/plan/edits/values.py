@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.base import current, named, with_study
-from mild_compass.plan.model import Plan, ValuePlan
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Plan, ValuePlan
 
 
 def _words(plan: Plan, *_: object) -> str:

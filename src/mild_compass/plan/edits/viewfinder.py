@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import fitted, require_fitting
-from mild_compass.plan.model import Frame, Paper, Plan, Ring, Thread
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Frame, Paper, Plan, Ring, Thread
 
 
 def _paper_words(plan: Plan, *_: object) -> str:

@@ -6,10 +6,12 @@ A step lives in a module named after the version it starts from (``from_1.py``) 
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from mild_compass.plan.errors import PlanError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 VERSION = 1
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}

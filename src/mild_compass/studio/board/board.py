@@ -10,11 +10,11 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QWheelEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from mild_compass.studio.board.sight import Sight
 from mild_compass.studio.board.view import StudyView
-from mild_compass.studio.computed import Computed
 
 if TYPE_CHECKING:
+    from mild_compass.studio.board.sight import Sight
+    from mild_compass.studio.computed import Computed
     from mild_compass.studio.stations.instrument import Instrument
 
 REACH_PX = 12.0

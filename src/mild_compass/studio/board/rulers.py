@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF
 from PySide6.QtGui import QColor, QFont, QPainter
 
-from mild_compass.craft.geometry.lines import Box
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, Unit
-from mild_compass.studio.board.sight import Sight
+
+if TYPE_CHECKING:
+    from mild_compass.craft.geometry.lines import Box
+    from mild_compass.studio.board.sight import Sight
 
 DEPTH = 17
 STEPS_MM = (1, 2, 5, 10, 20, 50, 100, 200, 500)

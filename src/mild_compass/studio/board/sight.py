@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
 
-from mild_compass.craft.geometry.frame_map import FrameMap
+if TYPE_CHECKING:
+    from numpy.typing import ArrayLike, NDArray
+
+    from mild_compass.craft.geometry.frame_map import FrameMap
 
 Mode = Literal["photo", "sheet"]
 FARTHEST, CLOSEST = 0.004, 80.0  # widget pixels per unit of the view: pins many sheets away, and single pixels

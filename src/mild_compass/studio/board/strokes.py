@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
-import numpy as np
-from numpy.typing import NDArray
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
-from mild_compass.craft.drawing import Dash, Drawing, Ink, Label, Layer, Stroke
-from mild_compass.studio.board.sight import Sight
 from mild_compass.studio.theme.palette import CASING, INKS
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    import numpy as np
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.drawing import Dash, Drawing, Ink, Label, Layer, Stroke
+    from mild_compass.studio.board.sight import Sight
 
 DASHES: dict[Dash, list[float]] = {"solid": [], "dashed": [7, 4], "dotted": [1.5, 3], "dash-dot": [9, 3, 1.5, 3]}
 

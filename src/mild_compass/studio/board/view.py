@@ -9,18 +9,18 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QResizeEvent, QTransform
 from PySide6.QtWidgets import QWidget
 
-from mild_compass.craft.drawing import Drawing
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.geometry.lines import picture_box, sheet_box
-from mild_compass.craft.reading import Place
 from mild_compass.studio.board.rulers import DEPTH, draw_rulers
 from mild_compass.studio.board.sight import Mode, Sight, fitting
 from mild_compass.studio.board.strokes import casing, draw_layers, pen, polygon
-from mild_compass.studio.computed import Computed
-from mild_compass.studio.looks import Way
 
 if TYPE_CHECKING:
+    from mild_compass.craft.drawing import Drawing
+    from mild_compass.craft.reading import Place
     from mild_compass.plan.model import Plan, Study
+    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.looks import Way
 
 Fill = Literal["colour", "values", "masses", "paper"]
 Hold = Literal["squint", "values", "mirror", "step back"]

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QWidget
+from typing import TYPE_CHECKING
 
 from mild_compass.craft.armature.constructions import CONSTRUCTIONS
 from mild_compass.plan.edits.armature import CONSTRUCTION_WORDS, choose_armature
-from mild_compass.plan.model import Construction
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.stations.viewfinder import FrameInstrument
 from mild_compass.studio.widgets import Tick, form, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.plan.model import Construction
 
 EXPLAINED: dict[Construction, str] = {
     "fourteen": "Corners to corners and to the middles of the far sides, and the middles joined.",

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Plan, Reference
 from mild_compass.studio.board.empty import paint_first_page
-from mild_compass.studio.computed import Computed
 from mild_compass.studio.looks import image_of
-from mild_compass.studio.session import Session
-from mild_compass.studio.work import Work
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Plan, Reference
+    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.session import Session
+    from mild_compass.studio.work import Work
 
 THUMB_PX = 360
 GAP, CAPTION, EDGE = 16, 42, 20

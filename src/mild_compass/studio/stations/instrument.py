@@ -6,20 +6,20 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QWidget
 
 from mild_compass.craft.sheet_sizes.lengths import format_length
-from mild_compass.plan.edits.base import Edit
-from mild_compass.plan.model import Plan, Study
-from mild_compass.studio.board.board import Board, BoardPoint
-from mild_compass.studio.computed import Computed
-from mild_compass.studio.session import Session
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
+    from PySide6.QtWidgets import QWidget
 
+    from mild_compass.plan.edits.base import Edit
+    from mild_compass.plan.model import Plan, Study
+    from mild_compass.studio.board.board import Board, BoardPoint
     from mild_compass.studio.board.sight import Sight
+    from mild_compass.studio.computed import Computed
     from mild_compass.studio.files import Files
+    from mild_compass.studio.session import Session
     from mild_compass.studio.stations.contact_sheet import ContactSheet
 
 

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QWidget
+from typing import TYPE_CHECKING
 
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.widgets import button, form, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
 
 
 class RecordInstrument(Instrument):

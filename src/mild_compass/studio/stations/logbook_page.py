@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from mild_compass.output.markdown import when
 from mild_compass.plan.edits.logbook import delete_line
-from mild_compass.plan.model import LogEntry
-from mild_compass.studio.computed import Computed
-from mild_compass.studio.session import Session
 from mild_compass.studio.widgets import Wrapped, button, soft
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import LogEntry
+    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.session import Session
 
 
 class LogbookPage(QScrollArea):

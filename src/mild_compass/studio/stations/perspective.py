@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -11,16 +12,18 @@ from PySide6.QtWidgets import QListWidget, QWidget
 
 from mild_compass.craft.geometry.lines import Box, clipped
 from mild_compass.craft.perspective.string_check import string_checks
-from mild_compass.craft.perspective.vanishing import VanishingPoint
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet
 from mild_compass.plan.edits.perspective import move_edge, next_letter, remove_edge, set_horizon, set_kind, trace_edge
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Horizon, SetKind, TracedEdge
 from mild_compass.studio.board.board import BoardPoint, handle, near
-from mild_compass.studio.board.sight import Sight
 from mild_compass.studio.board.strokes import cased_line, casing, pen, polygon
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.widgets import Choice, LengthEntry, button, form, soft
+
+if TYPE_CHECKING:
+    from mild_compass.craft.perspective.vanishing import VanishingPoint
+    from mild_compass.studio.board.sight import Sight
 
 KINDS: list[tuple[str, SetKind]] = [("level, going back", "level"), ("upright", "upright"), ("free", "free")]
 LOUPE_PX, LOUPE_TIMES = 54, 3.0

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QWidget
+from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.references import judge_reference, remove_reference, use_reference
-from mild_compass.plan.model import Reference
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.widgets import Choice, Entry, button, form, rule, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.plan.model import Reference
 
 
 class PhotosInstrument(Instrument):

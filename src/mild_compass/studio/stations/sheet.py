@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import QWidget
 
 from mild_compass.craft.sheet.tiles import tiles_for
 from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Pages, SheetLayer
-from mild_compass.studio.board.sight import Sight
 from mild_compass.studio.board.strokes import polygon
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.widgets import Choice, LengthEntry, Tick, button, form, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.plan.model import Pages, SheetLayer
+    from mild_compass.studio.board.sight import Sight
 
 LAYER_WORDS: dict[SheetLayer, str] = {
     "picture": "Photo",

@@ -6,11 +6,10 @@ from dataclasses import dataclass
 from importlib import import_module
 from typing import TYPE_CHECKING, Literal, cast
 
-from mild_compass.plan.model import StationName
-from mild_compass.studio.board.sight import Mode
-from mild_compass.studio.board.view import Fill
-
 if TYPE_CHECKING:
+    from mild_compass.plan.model import StationName
+    from mild_compass.studio.board.sight import Mode
+    from mild_compass.studio.board.view import Fill
     from mild_compass.studio.stations.instrument import Desk, Instrument
 
 Page = Literal["board", "contact sheet", "logbook"]

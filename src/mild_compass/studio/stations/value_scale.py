@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
-from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QBrush,
@@ -19,6 +20,9 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from mild_compass.studio.board.board import handle
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 LEAST_APART = 1.0
 EDGE = 8.0

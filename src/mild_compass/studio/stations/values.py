@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
-
-from PySide6.QtWidgets import QWidget
+from typing import TYPE_CHECKING, Any
 
 from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import VALUE_COUNTS, ThresholdMethod, ValuePlan
-from mild_compass.studio.board.view import Fill
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.stations.value_scale import ValueScale
 from mild_compass.studio.widgets import Choice, Tick, form, number_entry, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.studio.board.view import Fill
 
 COUNT_WORDS = ("two", "three", "four", "five", "six", "seven")
 SEEN: list[tuple[str, Fill]] = [("Masses", "masses"), ("Values only", "values"), ("Colour", "colour")]

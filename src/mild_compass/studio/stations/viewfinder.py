@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QWidget
 
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.craft.sheet_sizes.papers import CUSTOM, UPRIGHT_SIZES_MM, paper, turned
@@ -18,10 +17,15 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import Frame, Paper, Reference, Ring, Thread
 from mild_compass.studio.board.board import BoardPoint, handle, near
-from mild_compass.studio.board.sight import Sight
 from mild_compass.studio.board.strokes import casing, pen
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Tick, button, form, number_entry, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QPainter
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.studio.board.sight import Sight
 
 CURSORS: dict[Handle, Qt.CursorShape] = {
     "top left": Qt.CursorShape.SizeFDiagCursor,

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
 
 from mild_compass.assets import FONTS
 from mild_compass.studio.theme.palette import DARK, LIGHT, Palette, style_sheet
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QApplication
 
 FAMILY = "Open Sans"
 

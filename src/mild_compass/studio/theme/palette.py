@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from mild_compass.assets import ICONS
-from mild_compass.craft.drawing import Ink
+
+if TYPE_CHECKING:
+    from mild_compass.craft.drawing import Ink
 
 SURROUNDS = {20: "#303030", 50: "#777777", 80: "#c6c6c6"}  # neutral greys of L* 20, 50, 80
 INKS: dict[Ink, str] = {
