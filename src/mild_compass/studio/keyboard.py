@@ -123,11 +123,13 @@ class Keyboard:
 
     def _escape(self) -> bool:
         window = self._window
-        if window.board.close_entry():
+        middle = window.middle.currentWidget() or window
+        on_board = window.at_a_board
+        if on_board and window.board.close_entry():
             return True
         if window.margin_line.note.hasFocus():
-            window.board.setFocus()
-        elif window.board.shown_place is not None:
+            middle.setFocus()
+        elif on_board and window.board.shown_place is not None:
             window.readings.clear_place()
         else:
             window.bench.put_down()

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
-import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage
 
 if TYPE_CHECKING:
+    import numpy as np
     from numpy.typing import NDArray
 
     from mild_compass.craft.picture.load import Picture
@@ -36,7 +36,7 @@ class Looks:
 
 def image_of(pixels: NDArray[np.uint8]) -> QImage:
     """A QImage that owns its pixels, from bytes (h, w, 3) or (h, w)."""
-    pixels = np.ascontiguousarray(pixels)
+    pixels = pixels if pixels.flags.c_contiguous else pixels.copy()
     height, width = pixels.shape[:2]
     kind = QImage.Format.Format_RGB888 if pixels.ndim == 3 else QImage.Format.Format_Grayscale8
     image = QImage(pixels.data, width, height, pixels.strides[0], kind)
@@ -65,6 +65,7 @@ def colour_looks(data: bytes, name: str) -> Looks:
 def all_looks(looks: Looks) -> Looks:
     """Add values only and the squint."""
     import cv2
+    import numpy as np
 
     from mild_compass.craft.picture.squint import blurred, squint_sigma_px
     from mild_compass.craft.picture.tone import grey_of_lightness
@@ -82,5 +83,4 @@ def masses_image(masses: Masses | FlatMasses) -> QImage:
     """The masses painted flat, each value with the grey it stands for."""
     from mild_compass.craft.picture.tone import grey_of_lightness
 
-    greys = grey_of_lightness(np.array(masses.shown))
-    return image_of(greys[masses.steps])
+    return image_of(grey_of_lightness(masses.shown)[masses.steps])

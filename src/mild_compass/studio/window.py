@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
@@ -12,8 +13,6 @@ from mild_compass.craft.stations import STATIONS, readings_of, station, summary
 from mild_compass.plan.edits.logbook import add_note
 from mild_compass.plan.edits.studies import choose_study, delete_study, keep_study, neighbour, rename_plan, rename_study
 from mild_compass.studio.bench import Bench
-from mild_compass.studio.board.board import Board
-from mild_compass.studio.companion import Companion
 from mild_compass.studio.computed import Computed
 from mild_compass.studio.files import SUFFIX, Files
 from mild_compass.studio.header import Header
@@ -25,7 +24,7 @@ from mild_compass.studio.route import Route
 from mild_compass.studio.session import Session, now
 from mild_compass.studio.stations.contact_sheet import ContactSheet
 from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.stations.table import SHEET_LAYERS, Page, station_view
+from mild_compass.studio.stations.table import Page, station_view
 from mild_compass.studio.theme.palette import SURROUNDS, Palette
 from mild_compass.studio.work import Work
 
@@ -35,6 +34,10 @@ if TYPE_CHECKING:
     from mild_compass.craft.reading import Place
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import StationName
+    from mild_compass.studio.board.board import Board
+    from mild_compass.studio.board.pair import BoardPair
+    from mild_compass.studio.board.view import Hold
+    from mild_compass.studio.companion import Companion
     from mild_compass.studio.preferences import Preferences
 
 READINGS_PAUSE_MS = 40
@@ -79,13 +82,11 @@ class Window(QMainWindow):
         for key in ("undo", "redo"):
             self.header.add_button(named[key])
         self.route, self.bench = Route(self.colours), Bench(self.colours)
-        self.board = Board(self.computed)
         self.contact_sheet = ContactSheet(self.session, self.computed, self.work)
-        self.companion, self.readings = Companion(self.computed, self.colours), ReadingsPanel(self.colours)
+        self.readings = ReadingsPanel(self.colours)
         self.margin_line, self.notice = MarginLine(self.colours), Notice()
-        self.desk = Desk(self.session, self.computed, self.board, self.contact_sheet, self.files)
+        self.desk = Desk(self.session, self.computed, self.contact_sheet, self.files, lambda: self.board)
         self.middle = QStackedWidget()
-        self.middle.addWidget(self.board)
         self.middle.addWidget(self.contact_sheet)
         self._logbook: QWidget | None = None
         self._show_surround()
@@ -94,9 +95,7 @@ class Window(QMainWindow):
     def _lay_out(self) -> None:
         self.side = QSplitter()
         self.side.setOrientation(Qt.Orientation.Vertical)
-        self.side.addWidget(self.companion)
         self.side.addWidget(self.readings)
-        self.side.setSizes([230, 400])
         self.side.setFixedWidth(SIDE_WIDTH)
         row = QHBoxLayout()
         row.setSpacing(0)
@@ -123,18 +122,42 @@ class Window(QMainWindow):
         self.session.said.connect(self.notice.say)
         self.route.chosen.connect(self.go_to)
         self.bench.taken.connect(self._take_up)
-        self.board.pointed.connect(self._pointed_on_board)
-        self.companion.view.pointed.connect(self.board.show_cross)
-        self.companion.swapped.connect(self.swap)
-        self.board.swapped.connect(self.swap)
-        for view in (self.board, self.contact_sheet):
-            view.wants_photos.connect(self.files.choose_photos)
+        self.contact_sheet.wants_photos.connect(self.files.choose_photos)
         self.readings.shown.connect(self._show_place)
         self.readings.tried.connect(self._try)
         self.margin_line.noted.connect(self._note)
         self.margin_line.held.connect(self.hold)
         self.margin_line.fit.connect(self.fit)
         self.header.study_chosen.connect(lambda key: self.session.apply(choose_study(key)))
+
+    @cached_property
+    def pair(self) -> BoardPair:
+        """Board and companion, made at the first visit to a station that has a board."""
+        from mild_compass.studio.board.pair import BoardPair
+
+        pair = BoardPair(self.computed, self.colours, self)
+        pair.show_surround(SURROUNDS[self.preferences.surround])
+        pair.board.pointed.connect(self._pointed_on_board)
+        pair.board.wants_photos.connect(self.files.choose_photos)
+        self.middle.addWidget(pair.board)
+        self.side.insertWidget(0, pair.companion)
+        self.side.setSizes([230, 400])
+        return pair
+
+    @property
+    def board(self) -> Board:
+        """The board."""
+        return self.pair.board
+
+    @property
+    def companion(self) -> Companion:
+        """The companion."""
+        return self.pair.companion
+
+    @property
+    def at_a_board(self) -> bool:
+        """Whether the station in view has a board."""
+        return station_view(self.station).page == "board"
 
     # -- going about ------------------------------------------------------------------------------------------
 
@@ -145,16 +168,17 @@ class Window(QMainWindow):
         self.readings.clear_place()
         self.station = view.name
         page = self._page(view.page)
-        self.board.fill, self.board.mode = view.fill, view.mode
+        if view.page == "board":
+            self.pair.show_station(view)
         if not self.bench.has(view.name):
             self.bench.lay_out(view.name, view.instruments(self.desk), view.first)
         self.bench.turn_to(view.name)
         self.middle.setCurrentWidget(page)
         page.setFocus(Qt.FocusReason.OtherFocusReason)
-        self.companion.setVisible(view.page == "board")
+        if "pair" in self.__dict__:
+            self.companion.setVisible(view.page == "board")
         self.margin_line.show_board_tools(view.page == "board")
         self.margin_line.show_question(station(view.name).question)
-        self._show_layers()
         self._follow()
 
     def _page(self, name: Page) -> QWidget:
@@ -168,48 +192,28 @@ class Window(QMainWindow):
             return self._logbook
         return self.contact_sheet if name == "contact sheet" else self.board
 
-    def _show_layers(self) -> None:
-        """Board and companion show the layers of the station, and each the half the other does not."""
-        layers = station_view(self.station).layers
-        study = self.session.plan.study
-        if layers == (SHEET_LAYERS,):
-            layers = study.sheet.layers if study else ("frame",)
-            self.board.fill = "colour" if "picture" in layers else "paper"
-        outlines = "masses" in self.board.layers and self.station == "values"
-        self.board.layers = (*layers, "masses") if outlines else layers
-        other = "sheet" if self.board.mode == "photo" else "photo"
-        small = tuple(layer for layer in layers if layer in ("armature", "frame"))
-        if self.companion.view.mode != other or self.companion.view.layers != small:
-            self.companion.show_mode("sheet" if self.board.mode == "photo" else "photo", small)
-
-    def swap(self) -> None:
-        """Change board and companion over."""
-        self.board.set_mode("sheet" if self.board.mode == "photo" else "photo")
-        if self.board.mode == "sheet" and self.station in ("viewfinder", "armature", "perspective"):
-            self.board.fill = "colour"
-        self._show_layers()
-        self.board.update()
-
-    def hold(self, name: str, on: bool) -> None:
+    def hold(self, name: Hold, on: bool) -> None:
         """Look through squint, values, mirror or step back while it is held."""
-        for view in (self.board, self.companion.view):
-            (view.holds.add if on else view.holds.discard)(name)  # type: ignore[arg-type]
-            view.update()
+        if self.at_a_board:
+            self.pair.hold(name, on)
 
     def fit(self) -> None:
         """Show all of it."""
-        self.board.fit()
-        self._show_zoom()
+        if self.at_a_board:
+            self.board.fit()
+            self._show_zoom()
 
     def _take_up(self, instrument: Instrument) -> None:
-        self.board.take_up(instrument)
+        if self.at_a_board:
+            self.board.take_up(instrument)
         self._follow()
 
     # -- following the plan -----------------------------------------------------------------------------------
 
     def _follow(self) -> None:
         """Something has changed: options at once, readings when the hand rests."""
-        self._show_layers()
+        if self.at_a_board:
+            self.pair.show_layers()
         self.bench.refresh(self.session.plan.study is not None)
         if not self._readings_pause.isActive():
             self._readings_pause.start()
@@ -243,13 +247,16 @@ class Window(QMainWindow):
         self.readings.show_readings(rows, summary(rows))
 
     def _show_zoom(self) -> None:
+        if not self.at_a_board:
+            return
         sheet = self.board.sheet_sight()
         dots_per_mm = self.logicalDpiX() / 25.4
         self.margin_line.show_zoom(None if sheet is None else 100 * sheet.scale / dots_per_mm)
 
     def _show_place(self, place: Place | None) -> None:
-        self.board.shown_place = place
-        self.board.update()
+        if self.at_a_board:
+            self.board.shown_place = place
+            self.board.update()
 
     def _try(self, edit: Edit) -> None:
         self.readings.clear_place()
@@ -259,7 +266,7 @@ class Window(QMainWindow):
     def _note(self, text: str) -> None:
         if self.session.apply(add_note(text, self.station, now())):
             self.notice.say("Written into the logbook.")
-        self.board.setFocus()
+        (self.middle.currentWidget() or self).setFocus()
 
     def _pointed_on_board(self, point_mm: tuple[float, float] | None) -> None:
         self.margin_line.show_pointer(point_mm, self.computed.unit)
@@ -321,9 +328,11 @@ class Window(QMainWindow):
         self._follow()
 
     def _show_surround(self) -> None:
-        for view in (self.board, self.companion.view, self.contact_sheet):
-            view.surround = SURROUNDS[self.preferences.surround]
-            view.update()
+        colour = SURROUNDS[self.preferences.surround]
+        self.contact_sheet.surround = colour
+        self.contact_sheet.update()
+        if "pair" in self.__dict__:
+            self.pair.show_surround(colour)
 
     # -- coming and going -------------------------------------------------------------------------------------
 

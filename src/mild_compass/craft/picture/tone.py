@@ -6,7 +6,7 @@ sRGB to linear light: IEC 61966-2-1. Luminance Y: Rec. 709 weights at D65. L*: I
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 Rgb = NDArray[np.uint8]
 Lightness = NDArray[np.float32]
@@ -45,7 +45,7 @@ def lightness(rgb: Rgb) -> Lightness:
     return np.asarray(_LIGHTNESS[index] + _SLOPE[index] * (y - index), np.float32)
 
 
-def grey_of_lightness(values: NDArray[np.floating]) -> NDArray[np.uint8]:
+def grey_of_lightness(values: ArrayLike) -> NDArray[np.uint8]:
     """The sRGB grey byte that shows each L*."""
     steps = lightness_of_luminance(LINEAR)
     return np.searchsorted((steps[1:] + steps[:-1]) / 2, np.asarray(values)).astype(np.uint8)

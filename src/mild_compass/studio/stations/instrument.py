@@ -10,6 +10,8 @@ from PySide6.QtCore import Qt
 from mild_compass.craft.sheet_sizes.lengths import format_length
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
@@ -29,9 +31,14 @@ class Desk:
 
     session: Session
     computed: Computed
-    board: Board
     contact_sheet: ContactSheet
     files: Files
+    find_board: Callable[[], Board]
+
+    @property
+    def board(self) -> Board:
+        """The board, which is made when first needed."""
+        return self.find_board()
 
     @property
     def plan(self) -> Plan:

@@ -1,0 +1,71 @@
+"""Board and companion: the two halves of the job, what each shows, and how they change over."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject
+
+from mild_compass.studio.board.board import Board
+from mild_compass.studio.companion import Companion
+from mild_compass.studio.stations.table import SHEET_LAYERS, StationView, station_view
+
+if TYPE_CHECKING:
+    from mild_compass.studio.board.view import Hold
+    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.theme.palette import Palette
+
+SMALL_LAYERS = ("armature", "frame")
+
+
+class BoardPair(QObject):
+    """Made at the first visit to a station that has a board."""
+
+    def __init__(self, computed: Computed, palette: Palette, parent: QObject) -> None:
+        super().__init__(parent)
+        self._computed = computed
+        self.board, self.companion = Board(computed), Companion(computed, palette)
+        self._station: StationView = station_view("viewfinder")
+        self.companion.view.pointed.connect(self.board.show_cross)
+        self.companion.swapped.connect(self.swap)
+        self.board.swapped.connect(self.swap)
+
+    def show_station(self, view: StationView) -> None:
+        """Board and companion as a station wants them on arrival."""
+        self._station = view
+        self.board.fill, self.board.mode = view.fill, view.mode
+        self.show_layers()
+
+    def show_layers(self) -> None:
+        """The layers of the station on both; on the sheet those that are printed."""
+        layers, board = self._station.layers, self.board
+        if layers == (SHEET_LAYERS,):
+            study = self._computed.plan.study
+            layers = study.sheet.layers if study else ("frame",)
+            board.fill = "colour" if "picture" in layers else "paper"
+        outlined = "masses" in board.layers and self._station.name == "values"
+        board.layers = (*layers, "masses") if outlined else layers
+        small = tuple(layer for layer in layers if layer in SMALL_LAYERS)
+        if self.companion.view.mode == board.mode or self.companion.view.layers != small:
+            self.companion.show_mode("sheet" if board.mode == "photo" else "photo", small)
+
+    def swap(self) -> None:
+        """Change board and companion over."""
+        board = self.board
+        board.set_mode("sheet" if board.mode == "photo" else "photo")
+        if board.mode == "sheet" and self._station.mode == "photo":
+            board.fill = "colour"
+        self.show_layers()
+        board.update()
+
+    def hold(self, name: Hold, on: bool) -> None:
+        """Look through squint, values, mirror or step back while it is held."""
+        for view in (self.board, self.companion.view):
+            (view.holds.add if on else view.holds.discard)(name)
+            view.update()
+
+    def show_surround(self, colour: str) -> None:
+        """The grey round the pictures."""
+        for view in (self.board, self.companion.view):
+            view.surround = colour
+            view.update()
