@@ -9,7 +9,7 @@ for part in "$@"; do
     window) packages="$packages libgl1 libegl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1
         libglib2.0-0 libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0
         libxcb-render-util0 libxcb-shape0 libxcb-xinerama0 libxcb-xkb1" ;;
-    screen) packages="$packages xvfb" ;;
+    screen) packages="$packages xvfb xauth" ;;
     esac
 done
 

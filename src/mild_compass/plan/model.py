@@ -26,7 +26,7 @@ LogKind = Literal["note", "decision"]
 
 SIDE_MM = (20.0, 3000.0)
 VALUE_COUNTS = (2, 7)
-SMALLEST_MM2 = (0.0, 5000.0)
+SMALLEST_MM2 = (2.0, 5000.0)  # nobody draws a shape smaller than a millimetre and a half
 GRID_MM = (5.0, 500.0)
 
 

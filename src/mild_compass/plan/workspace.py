@@ -67,6 +67,26 @@ class Workspace:
         shutil.rmtree(self.folder, ignore_errors=True)
 
 
+class Claim:
+    """A mark that a plan file is open in this process; others can see it for as long as the process lives."""
+
+    def __init__(self, root: Path, file: Path) -> None:
+        from hashlib import sha256  # loads a large library, and an empty window does without it
+
+        name = sha256(str(file.resolve()).encode()).hexdigest()[:24]
+        root.mkdir(parents=True, exist_ok=True)
+        self._handle = os.open(root / f"claim-{name}", os.O_RDWR | os.O_CREAT, 0o600)
+        try:
+            fcntl.flock(self._handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            self.alone = True
+        except OSError:
+            self.alone = False
+
+    def release(self) -> None:
+        """Take the mark off."""
+        os.close(self._handle)
+
+
 def leftovers(root: Path) -> list[Leftover]:
     """Unsaved work whose owner is gone, newest first; folders with nothing to offer are removed."""
     found = []

@@ -19,6 +19,7 @@ from mild_compass.studio.window import Window
 if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
+    from types import TracebackType
 
     from mild_compass.plan.model import StationName
 
@@ -69,12 +70,27 @@ def load_demo(window: Window) -> None:
 def _run(begin: Callable[[Window], None]) -> int:
     app = application()
     window = make_window(app)
+    sys.excepthook = lambda kind, error, trace: _unforeseen(window, kind, error, trace)
     window.resize(1280, 800)
     window.show()
     QTimer.singleShot(0, window, lambda: begin(window))
     status = app.exec()
     store.save(replace(window.preferences, folder=window.files.folder))
     return status
+
+
+def _unforeseen(window: Window, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    """A fault of ours: a sentence for the artist, the details into a file for those who can mend it."""
+    import traceback
+
+    report = store.state_folder().parent / "fault.txt"
+    try:
+        report.parent.mkdir(parents=True, exist_ok=True)
+        report.write_text("".join(traceback.format_exception(kind, error, trace)))
+    except OSError:
+        traceback.print_exception(kind, error, trace)
+    window.session.cancel()
+    window.notice.say(f"Something unforeseen went wrong. The plan is kept; save it. The details are in {report}.")
 
 
 def _begin(window: Window, files: list[Path]) -> None:

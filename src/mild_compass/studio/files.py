@@ -8,14 +8,15 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from mild_compass.plan.atomic import write_atomically
+from mild_compass.plan.edits.studies import rename_plan
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Plan
 from mild_compass.studio.looks import Looks, colour_looks
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Plan
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.session import Session
     from mild_compass.studio.work import Work
@@ -77,9 +78,14 @@ class Files:
     def _take_photo(self, found: tuple[str, bytes, Looks]) -> None:
         name, data, looks = found
         try:
+            first = not self._session.plan.references
             digest = self._session.store_photo(data)
             self._computed.offer_looks(digest, looks)
-            self._session.add_photo(name, digest, (looks.picture.width_px, looks.picture.height_px))
+            added = self._session.add_photo(name, digest, (looks.picture.width_px, looks.picture.height_px))
+            if added and first:
+                self._session.said.emit(
+                    f"{name} is in the plan. Add more, or go on to 2 Viewfinder and name your sheet."
+                )
         except OSError as error:
             reason = error.strerror or error
             self._session.said.emit(
@@ -143,6 +149,8 @@ class Files:
         return self._write(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
 
     def _write(self, path: Path) -> bool:
+        if self._session.plan.name == Plan().name:
+            self._session.apply(rename_plan(path.stem))
         try:
             self._session.save(path, self._preview())
         except PlanError as error:

@@ -11,12 +11,13 @@ from mild_compass.plan.edits.references import add_reference
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.history import History
 from mild_compass.plan.model import Plan, Reference
-from mild_compass.plan.workspace import Workspace
+from mild_compass.plan.workspace import Claim, Workspace
 
 if TYPE_CHECKING:
     from pathlib import Path
 
     from mild_compass.plan.edits.base import Edit
+    from mild_compass.studio.work import Work
 
 JOURNAL_MS = 400
 
@@ -32,14 +33,15 @@ class Session(QObject):
     saved_changed = Signal()
     said = Signal(str)
 
-    def __init__(self, root: Path, parent: QObject | None = None) -> None:
+    def __init__(self, root: Path, work: Work, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._root = root
+        self._root, self._work = root, work
         self.workspace = Workspace.fresh(root)
         self.file: Path | None = None
         self._history = History(Plan())
         self._saved = self._history.plan
         self._preview: Plan | None = None
+        self._claim: Claim | None = None
         self._journal = QTimer(self, singleShot=True, interval=JOURNAL_MS)
         self._journal.timeout.connect(self._write_journal)
 
@@ -122,6 +124,7 @@ class Session(QObject):
         self.workspace, self.file = workspace, file
         self._history, self._preview = History(plan), None
         self._saved = plan if saved else Plan(name="\0")
+        self._claim_file()
         self._journal.stop()
         if not saved:
             self._journal.start()
@@ -150,30 +153,59 @@ class Session(QObject):
 
         plan = self._history.plan
         archive.write(path, plan, self.workspace.photos, preview_png)
+        moved = path != self.file
         self.file, self._saved = path, plan
-        self._journal.stop()
-        self.workspace.forget_journal()
+        if moved:
+            self._claim_file()
+        self._forget_journal()
         self.saved_changed.emit()
 
     def close(self) -> None:
         """End the session; the working folder goes."""
         self._journal.stop()
+        if self._claim is not None:
+            self._claim.release()
+            self._claim = None
         self.workspace.close()
+
+    def _claim_file(self) -> None:
+        """Mark the plan's file as open here, and say so when it is open elsewhere too."""
+        if self._claim is not None:
+            self._claim.release()
+            self._claim = None
+        if self.file is not None:
+            self._claim = Claim(self._root, self.file)
+            if not self._claim.alone:
+                self.said.emit(
+                    f"{self.file.name} is open in another window too. Saving here would replace what is saved there; "
+                    "close one of them, or save this one under another name."
+                )
 
     def _after_change(self) -> None:
         if self.unsaved:
             self._journal.start()
         else:
-            self._journal.stop()
-            self.workspace.forget_journal()
+            self._forget_journal()
         self.saved_changed.emit()
         self.changed.emit()
 
+    def _forget_journal(self) -> None:
+        self._journal.stop()
+        self._work.drop("journal")
+        self.workspace.forget_journal()
+
     def _write_journal(self) -> None:
-        try:
-            self.workspace.keep(self._history.plan, self.file)
-        except PlanError as error:
-            self.said.emit(f"The safety copy could not be written: {error}")
+        """Keep a safety copy, off the interface's thread: the disk may be slow."""
+        workspace = self.workspace
+        self._work.ask(
+            "journal",
+            workspace.keep,
+            self._history.plan,
+            self.file,
+            # A plan saved in the meantime needs no safety copy any more.
+            then=lambda _: None if self.unsaved else workspace.forget_journal(),
+            otherwise=lambda error: self.said.emit(f"The safety copy could not be written: {error}"),
+        )
 
 
 def now() -> str:

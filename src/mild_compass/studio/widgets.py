@@ -155,6 +155,13 @@ class Entry(QWidget):
             self.line.setText(self._show(value))
             self._error.hide()
 
+    def take(self, text: str) -> str:
+        """Take a text as if it had been typed here; the sentence of refusal, or nothing."""
+        self.line.setText(text)
+        self.line.setModified(True)
+        self._finished()
+        return self.error
+
     def refuse(self, sentence: str) -> None:
         """Say in place why a value was not taken."""
         self._error.setText(sentence)

@@ -29,7 +29,7 @@ from mild_compass.studio.theme.palette import SURROUNDS, Palette
 from mild_compass.studio.work import Work
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
+    from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
 
     from mild_compass.craft.reading import Place
     from mild_compass.plan.edits.base import Edit
@@ -59,7 +59,7 @@ class Window(QMainWindow):
         self.setAcceptDrops(True)
         self.preferences, self.colours = preferences, palette
         self.work = Work(self)
-        self.session = Session(root, self)
+        self.session = Session(root, self.work, self)
         self.computed = Computed(self.session, self.work, preferences.unit, self)
         self.files = Files(self, self.session, self.computed, self.work)
         self.files.folder = preferences.folder
@@ -84,10 +84,11 @@ class Window(QMainWindow):
         self.route, self.bench = Route(self.colours), Bench(self.colours)
         self.contact_sheet = ContactSheet(self.session, self.computed, self.work)
         self.readings = ReadingsPanel(self.colours)
-        self.margin_line, self.notice = MarginLine(self.colours), Notice()
+        self.margin_line = MarginLine(self.colours)
         self.desk = Desk(self.session, self.computed, self.contact_sheet, self.files, lambda: self.board)
         self.middle = QStackedWidget()
         self.middle.addWidget(self.contact_sheet)
+        self.notice = Notice(self.middle)
         self._logbook: QWidget | None = None
         self._show_surround()
         self._lay_out()
@@ -109,7 +110,6 @@ class Window(QMainWindow):
         layout.addWidget(self.header)
         layout.addWidget(self.route)
         layout.addLayout(row, 1)
-        layout.addWidget(self.notice)
         layout.addWidget(self.margin_line)
         self.setCentralWidget(page)
         self.setMinimumSize(900, 620)
@@ -222,6 +222,8 @@ class Window(QMainWindow):
 
     def _show_header(self) -> None:
         self.header.show_plan(self.session.plan, self.session.unsaved, self.computed.unit)
+        self.setWindowTitle(f"{self.session.plan.name}[*]")
+        self.setWindowModified(self.session.unsaved)
         named, study = self.actions_by_name, self.session.plan.study
         for key, label in (("undo", self.session.undo_label), ("redo", self.session.redo_label)):
             named[key].setEnabled(label is not None)
@@ -335,6 +337,10 @@ class Window(QMainWindow):
             self.pair.show_surround(colour)
 
     # -- coming and going -------------------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.notice.settle()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not self.keyboard.pressed(event):

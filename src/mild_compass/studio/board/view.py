@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QResizeEvent, QTransform
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QTransform
 from PySide6.QtWidgets import QWidget
 
 from mild_compass.craft.geometry.frame_map import FrameMap
@@ -70,10 +70,8 @@ class StudyView(QWidget):
 
     @property
     def sight(self) -> Sight:
-        """The sight of the present mode, fitted at first."""
-        if self.mode not in self._sights:
-            self._sights[self.mode] = self._fitting()
-        return self._sights[self.mode]
+        """The sight of the present mode: where the artist has put it, or all of it."""
+        return self._sights.get(self.mode) or self._fitting()
 
     def set_sight(self, sight: Sight) -> None:
         """Look from elsewhere."""
@@ -109,10 +107,6 @@ class StudyView(QWidget):
         extra = DEPTH if self.with_rulers and self.mode == "sheet" else 0
         sight = fitting(self.mode, size, self.width() - extra, self.height() - extra, self.room)
         return sight.panned(extra, extra)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._sights.clear()
-        super().resizeEvent(event)
 
     def sizeHint(self) -> QSize:
         return QSize(400, 300)

@@ -107,6 +107,12 @@ class Instrument:
         """Take a typed value; False keeps the field open."""
         return True
 
+    def accepted(self, refusal: str) -> bool:
+        """Say a refusal, if there is one; whether there was none."""
+        if refusal:
+            self.desk.session.said.emit(refusal)
+        return not refusal
+
     def tag(self) -> str | None:
         """The number that matters, shown at the pointer."""
         return None

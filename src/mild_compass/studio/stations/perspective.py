@@ -421,12 +421,7 @@ class HorizonInstrument(Instrument):
         return None if height is None else self.desk.length(height)
 
     def set_typed(self, text: str) -> bool:
-        self._height.line.setText(text)
-        self._height.line.setModified(True)
-        self._height.line.editingFinished.emit()
-        if self._height.error:
-            self.desk.session.said.emit(self._height.error)
-        return not self._height.error
+        return self.accepted(self._height.take(text))
 
     def tag(self) -> str | None:
         height = self._height_mm()

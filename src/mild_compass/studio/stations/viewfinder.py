@@ -202,12 +202,7 @@ class FrameInstrument(Instrument):
         return f"{100 * self.desk.study.frame.width_px / widest.width_px:.1f} %"
 
     def set_typed(self, text: str) -> bool:
-        self._kept.line.setText(text)
-        self._kept.line.setModified(True)
-        self._kept.line.editingFinished.emit()
-        if self._kept.error:
-            self.desk.session.said.emit(self._kept.error)
-        return not self._kept.error
+        return self.accepted(self._kept.take(text))
 
     def tag(self) -> str | None:
         if self._from is None:
