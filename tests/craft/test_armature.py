@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from mild_compass.craft.armature.constructions import CONSTRUCTIONS, fourteen_lines, meetings
 from mild_compass.craft.armature.named_ratios import nearest_ratio
-from mild_compass.craft.geometry.lines import Box, clipped, crossing, signed_distance
+from mild_compass.craft.geometry.lines import Box, clipped
 from mild_compass.craft.sheet.layers import armature_layer
 from mild_compass.craft.stations import readings_of
 from mild_compass.craft.worked import worked_study
@@ -109,10 +109,3 @@ def test_clipping_keeps_the_part_inside_and_nothing_else():
     assert clipped((20, 0), (20, 10), box) is None
     assert clipped((2, 2), (3, 3), box, endless=True) == pytest.approx(np.array([[0, 0], [10, 10]]))
     assert clipped((5, 5), (5, 5), box, endless=True) is None
-
-
-def test_crossing_and_distance_of_lines():
-    assert crossing((0, 0), (10, 10), (0, 10), (10, 0)) == pytest.approx((5, 5))
-    assert crossing((0, 0), (1, 0), (0, 1), (1, 1)) is None
-    assert signed_distance((5, 3), (0, 0), (10, 0)) == pytest.approx(3)
-    assert signed_distance((5, 3), (10, 0), (0, 0)) == pytest.approx(-3)

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mild_compass.craft.picture.squint import blurred, finest_detail_mm, squint_sigma_px
+from mild_compass.craft.picture.squint import blurred, squint_sigma_px
 from mild_compass.craft.picture.tone import grey_of_lightness, lightness, lightness_of_luminance, luminance
 
 
@@ -63,12 +63,6 @@ def test_a_squint_mixes_light_and_not_bytes():
 def test_a_blur_of_nothing_leaves_the_picture_alone():
     picture = np.arange(48, dtype=np.uint8).reshape(4, 4, 3)
     assert np.array_equal(blurred(picture, 0), picture)
-
-
-def test_one_minute_of_arc_at_3_and_30_feet():
-    """Visual acuity 1.0 resolves one minute of arc (ISO 8596)."""
-    assert finest_detail_mm(0.9144) == pytest.approx(0.266, abs=0.001)
-    assert finest_detail_mm(9.144) == pytest.approx(2.66, abs=0.01)
 
 
 def test_a_larger_picture_is_squinted_at_in_proportion():

@@ -226,11 +226,3 @@ def form(*rows: tuple[str, QWidget] | QWidget) -> QWidget:
         else:
             layout.addRow(row)
     return page
-
-
-def set_error(entry: Entry, function: Callable[[], Any]) -> None:
-    """Run something for a typed value and show a PlanError beside it."""
-    try:
-        function()
-    except PlanError as error:
-        entry.refuse(str(error))

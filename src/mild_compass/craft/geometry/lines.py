@@ -48,24 +48,3 @@ def clipped(start: ArrayLike, end: ArrayLike, box: Box, endless: bool = False) -
     if low > high or not np.isfinite([low, high]).all():
         return None
     return np.stack([p + low * d, p + high * d])
-
-
-def signed_distance(point: ArrayLike, start: ArrayLike, end: ArrayLike) -> float:
-    """Distance of a point from the line start-end; positive to the right of its direction when y goes down."""
-    p, a, b = (np.asarray(each, np.float64) for each in (point, start, end))
-    d = b - a
-    length = float(np.hypot(*d))
-    if length == 0:
-        return float(np.hypot(*(p - a)))
-    return float((d[0] * (p - a)[1] - d[1] * (p - a)[0]) / length)
-
-
-def crossing(a: ArrayLike, b: ArrayLike, c: ArrayLike, d: ArrayLike) -> Points | None:
-    """Where the lines a-b and c-d meet, or None when they are parallel."""
-    a, b, c, d = (np.asarray(each, np.float64) for each in (a, b, c, d))
-    r, s = b - a, d - c
-    turn = r[0] * s[1] - r[1] * s[0]
-    if abs(turn) < 1e-12 * max(1.0, float(np.hypot(*r) * np.hypot(*s))):
-        return None
-    t = ((c - a)[0] * s[1] - (c - a)[1] * s[0]) / turn
-    return np.asarray(a + t * r, np.float64)

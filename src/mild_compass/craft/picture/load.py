@@ -23,7 +23,6 @@ PROXY_PX = 1500
 MOST_PIXELS = 250_000_000
 MOST_FILE_BYTES = 1 << 30
 KINDS = ("JPEG", "PNG", "WEBP", "TIFF", "HEIF")
-SUFFIXES = (".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".heic", ".heif")
 
 # The size is checked here, with a sentence of our own, before anything is decoded.
 Image.MAX_IMAGE_PIXELS = None

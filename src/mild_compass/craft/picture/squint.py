@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from math import radians, tan
 from typing import TYPE_CHECKING
 
 import cv2
@@ -29,8 +28,3 @@ def blurred(rgb: Rgb, sigma_px: float) -> Rgb:
 def squint_sigma_px(width_px: float, height_px: float) -> float:
     """Blur of a firm squint: one ninetieth of the diagonal (common practice, no published source)."""
     return float(np.hypot(width_px, height_px)) / 90
-
-
-def finest_detail_mm(distance_m: float) -> float:
-    """Detail that one minute of arc covers at a distance, in mm (visual acuity 1.0, ISO 8596)."""
-    return distance_m * 1000 * tan(radians(1 / 60))
