@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
 MASSES_PAUSE_MS = 60
 LOOKS_KEPT = 3
-ROUGH_PX = 240
+ROUGH_PX, ROUGH_PAUSE_MS = 180, 60
 
 
 def _compute_masses(*inputs: Any) -> tuple[Masses, QImage]:
@@ -62,6 +62,8 @@ class Computed(QObject):
         self.masses_image: QImage | None = None
         self._pause = QTimer(self, singleShot=True, interval=MASSES_PAUSE_MS)
         self._pause.timeout.connect(self._ask_for_masses)
+        self._rough_pause = QTimer(self, singleShot=True, interval=ROUGH_PAUSE_MS)
+        self._rough_pause.timeout.connect(self._show_rough_masses)
         session.changed.connect(self.refresh)
 
     @property
@@ -114,7 +116,11 @@ class Computed(QObject):
         """Look what the plan needs now and ask for what is missing."""
         self._want_looks()
         if self._session.in_gesture:
-            self._ask_for_rough_masses()
+            self._pause.stop()
+            self._work.drop("masses")
+            self._masses_asked = None
+            if not self._rough_pause.isActive():
+                self._rough_pause.start()
         elif not self.masses_current:
             self._pause.start()
         self.changed.emit()
@@ -184,27 +190,18 @@ class Computed(QObject):
             return None
         return looks.picture, study.frame, self.plan.paper, study.values
 
-    def _ask_for_rough_masses(self) -> None:
-        """While something is dragged: a rough picture of the masses, one at a time."""
-        self._pause.stop()
-        inputs = self._masses_inputs()
-        if inputs is None or self._rough_of == inputs or self._work.has("rough masses"):
-            return
-        self._rough_of = inputs
-        self._work.ask(
-            "rough masses",
-            _compute_rough_masses,
-            *inputs,
-            then=self._take_rough_masses,
-            otherwise=lambda error: self._session.said.emit(str(error)),
-        )
+    def _show_rough_masses(self) -> None:
+        """While something is dragged: a rough picture of the masses.
 
-    def _take_rough_masses(self, image: QImage) -> None:
-        if self._session.in_gesture:
-            self.masses_image = image
-            self._masses_of = None
-            self._ask_for_rough_masses()
-            self.changed.emit()
+        It takes a few milliseconds and is done right here: a worker would take turns with the painting and make
+        the hand wait longer than that.
+        """
+        inputs = self._masses_inputs()
+        if inputs is None or not self._session.in_gesture or self._rough_of == inputs:
+            return
+        self._rough_of, self._masses_of = inputs, None
+        self.masses_image = _compute_rough_masses(*inputs)
+        self.changed.emit()
 
     def _ask_for_masses(self) -> None:
         inputs = self._masses_inputs()

@@ -71,6 +71,7 @@ def all_looks(looks: Looks) -> Looks:
     from mild_compass.craft.picture.tone import grey_of_lightness
 
     rgb = looks.picture.rgb
+    _ = looks.picture.small_lightness  # computed here once, so that the first drag need not wait for it
     values = image_of(grey_of_lightness(looks.picture.lightness))
     half = (max(1, rgb.shape[1] // 2), max(1, rgb.shape[0] // 2))
     small = cv2.resize(rgb, half, interpolation=cv2.INTER_AREA)

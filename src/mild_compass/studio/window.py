@@ -31,7 +31,7 @@ from mild_compass.studio.work import Work
 if TYPE_CHECKING:
     from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
 
-    from mild_compass.craft.reading import Place
+    from mild_compass.craft.reading import Place, Reading
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import StationName
     from mild_compass.studio.board.board import Board
@@ -64,6 +64,7 @@ class Window(QMainWindow):
         self.files = Files(self, self.session, self.computed, self.work)
         self.files.folder = preferences.folder
         self.station: StationName = "references"
+        self._said: dict[StationName, tuple[str, list[Reading]]] = {}
         self.keyboard = Keyboard(self)
         self._build()
         self._connect()
@@ -233,19 +234,23 @@ class Window(QMainWindow):
         named["delete study"].setEnabled(len(self.session.plan.studies) > 1)
 
     def _show_readings(self) -> None:
+        """Readings of this station, and the route; during a drag the other stations wait."""
         worked = self.computed.worked()
         self._show_zoom()
         if worked is None:
+            self._said.clear()
             self.route.show_state(self.station, {}, set())
             self.readings.show_readings([], "Add a photo, and its readings stand here.")
             return
-        headlines = {each.name: each.headline(worked) for each in STATIONS}
-        found = {each.name: readings_of(each.name, worked) for each in STATIONS}
-        warned = {name for name, rows in found.items() if any(row.verdict == "act" for row in rows)}
+        for each in STATIONS:
+            if each.name == self.station or not self.session.in_gesture:
+                self._said[each.name] = (each.headline(worked), readings_of(each.name, worked))
+        headlines = {name: headline for name, (headline, _) in self._said.items()}
+        warned = {name for name, (_, rows) in self._said.items() if any(row.verdict == "act" for row in rows)}
         self.route.show_state(self.station, headlines, warned)
         if station(self.station).needs_masses and worked.masses is None:
             return  # the cards stay as they are until the masses are there
-        rows = found[self.station]
+        rows = self._said[self.station][1]
         self.readings.show_readings(rows, summary(rows))
 
     def _show_zoom(self) -> None:

@@ -46,6 +46,13 @@ class Picture:
         """L* of every pixel (h, w), computed once."""
         return lightness(self.rgb)
 
+    @cached_property
+    def small_lightness(self) -> Lightness:
+        """L* of every fourth pixel both ways, averaged: for rough answers that must be quick."""
+        height, width = (max(1, side // 4) for side in self.lightness.shape)
+        image = Image.fromarray(self.lightness).resize((width, height), Image.Resampling.BOX)
+        return np.asarray(image, np.float32)
+
 
 @cache
 def _with_heif() -> None:

@@ -44,11 +44,13 @@ class Masses:
 
 def framed_lightness(picture: Picture, frame: Frame, longest_px: int = LONGEST_PX) -> NDArray[np.float32]:
     """L* of what the viewfinder shows, with its longest side at most longest_px."""
-    scale = picture.scale
+    rough = 4 * longest_px < max(frame.width_px, frame.height_px) * picture.scale
+    whole = picture.small_lightness if rough else picture.lightness
+    scale = whole.shape[1] / picture.width_px
     left, top = max(0, floor(frame.x_px * scale)), max(0, floor(frame.y_px * scale))
-    right = min(picture.rgb.shape[1], ceil((frame.x_px + frame.width_px) * scale))
-    bottom = min(picture.rgb.shape[0], ceil((frame.y_px + frame.height_px) * scale))
-    values = picture.lightness[top : max(bottom, top + 1), left : max(right, left + 1)]
+    right = min(whole.shape[1], ceil((frame.x_px + frame.width_px) * scale))
+    bottom = min(whole.shape[0], ceil((frame.y_px + frame.height_px) * scale))
+    values = whole[top : max(bottom, top + 1), left : max(right, left + 1)]
     shrink = longest_px / max(frame.width_px * scale, frame.height_px * scale)
     if shrink < 1:
         size = (max(1, round(values.shape[1] * shrink)), max(1, round(values.shape[0] * shrink)))
