@@ -153,12 +153,12 @@ def _readings(options: argparse.Namespace) -> int:
         study = plan.study
         if study is None:
             raise PlanError(f"{options.plan.name} has no photo yet, so there is nothing to read off it.")
+        reference = plan.reference(study.reference)
+        picture = read_proxy(photos.read(reference.sha256, reference.name), reference.name)
         masses = None
         if any(each.needs_masses for each in chosen):
-            reference = plan.reference(study.reference)
-            proxy = read_proxy(photos.read(reference.sha256, reference.name), reference.name)
-            masses = find_masses(proxy, study.frame, plan.paper, study.values)
-    worked = worked_study(plan, masses)
+            masses = find_masses(picture, study.frame, plan.paper, study.values)
+    worked = worked_study(plan, masses, picture=picture)
     assert worked is not None
     found = {each.name: readings_of(each.name, worked) for each in chosen}
     if options.json:

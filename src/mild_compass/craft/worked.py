@@ -9,6 +9,7 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.worked import WorkedPerspective, work_out
 
 if TYPE_CHECKING:
+    from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
     from mild_compass.plan.model import Plan, Reference, Study
@@ -16,7 +17,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Worked:
-    """A study, its photo and sheet, and the computed parts; masses are None while they are on their way."""
+    """A study, its photo and sheet, and the computed parts; masses and picture are None while they are on their way."""
 
     plan: Plan
     study: Study
@@ -25,10 +26,15 @@ class Worked:
     perspective: WorkedPerspective
     masses: Masses | None = None
     unit: Unit = "mm"
+    picture: Picture | None = None
 
 
 def worked_study(
-    plan: Plan, masses: Masses | None, unit: Unit = "mm", perspective: WorkedPerspective | None = None
+    plan: Plan,
+    masses: Masses | None,
+    unit: Unit = "mm",
+    perspective: WorkedPerspective | None = None,
+    picture: Picture | None = None,
 ) -> Worked | None:
     """Work out the current study; None while the plan has no photo. A perspective already known is taken as it is."""
     study = plan.study
@@ -42,4 +48,5 @@ def worked_study(
         perspective or work_out(study.perspective),
         masses,
         unit,
+        picture,
     )

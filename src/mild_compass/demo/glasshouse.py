@@ -94,7 +94,7 @@ def _morning(photos: PhotoFolder) -> list[Edit]:
     view = camera("glasshouse-good")
     feet_and_hat = view.seen(np.array([[*GARDENER, 0.0], [*GARDENER, GARDENER_HEIGHT_M]]))
     middle, half = feet_and_hat.mean(0), abs(feet_and_hat[0, 1] - feet_and_hat[1, 1]) / 2
-    ring = Ring(float(middle[0]) - 18, float(middle[1]), 0.42 * float(half), 1.08 * float(half), "gardener")
+    ring = Ring(float(middle[0]) - 18, float(middle[1]), 0.42 * float(half), 1.08 * float(half), "gardener", "left")
     edits = [references.add_reference(_reference(photos, name)) for name in NAMES]
     edits += [references.judge_reference(name, "set aside", reason) for name, reason in SET_ASIDE.items()]
     edits += [

@@ -22,6 +22,7 @@ SetKind = Literal["level", "upright", "free"]
 ThresholdMethod = Literal["even", "found", "by hand"]
 Pages = Literal["one page", "A4", "Letter"]
 SheetLayer = Literal["picture", "frame", "armature", "horizon", "masses", "grid"]
+Facing = Literal["nowhere", "left", "right"]
 LogKind = Literal["note", "decision"]
 
 SIDE_MM = (20.0, 3000.0)
@@ -108,13 +109,14 @@ class Frame:
 
 @dataclass(frozen=True, slots=True)
 class Ring:
-    """An ellipse drawn round a subject, in photo pixels."""
+    """An ellipse drawn round a subject, in photo pixels, and which way the subject looks, points or moves."""
 
     x_px: float
     y_px: float
     radius_x_px: float
     radius_y_px: float
     name: str = "subject"
+    facing: Facing = "nowhere"
 
     def __post_init__(self) -> None:
         if not all(map(isfinite, (self.x_px, self.y_px))) or not (self.radius_x_px > 0 and self.radius_y_px > 0):

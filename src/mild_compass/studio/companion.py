@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSize, Signal
+from PySide6.QtCore import QSize, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
 from mild_compass.craft.geometry.lines import Box, clipped
@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.theme.palette import Palette
 
+PAUSE_MS = 50
 WORDS: dict[Mode, str] = {"sheet": "The sheet, in masses", "photo": "The photo, with the frame"}
 
 
@@ -29,7 +30,14 @@ class SmallView(StudyView):
         super().__init__(computed, "sheet")
         self.room = 10.0
         self.fill = "masses"
+        self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
+        self._pause.timeout.connect(self.update)
         self.setAccessibleName("Companion")
+
+    def follow(self) -> None:
+        """Follow at a walking pace: the hand is on the board, and the board comes first."""
+        if not self._pause.isActive():
+            self._pause.start()
 
     def sizeHint(self) -> QSize:
         return QSize(270, 200)

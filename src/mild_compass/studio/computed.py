@@ -6,6 +6,7 @@ answers that come too late are dropped.
 
 from __future__ import annotations
 
+from time import monotonic
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -14,6 +15,8 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.studio.looks import Looks, all_looks, colour_looks, masses_image
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from PySide6.QtGui import QImage
 
     from mild_compass.craft.perspective.worked import WorkedPerspective
@@ -27,7 +30,8 @@ if TYPE_CHECKING:
 
 MASSES_PAUSE_MS = 60
 LOOKS_KEPT = 3
-ROUGH_PX, ROUGH_PAUSE_MS = 180, 60
+ROUGH_PX, ROUGH_PAUSE_MS = 130, 90
+TURN_S = 0.02
 
 
 def _compute_masses(*inputs: Any) -> tuple[Masses, QImage]:
@@ -62,8 +66,9 @@ class Computed(QObject):
         self.masses_image: QImage | None = None
         self._pause = QTimer(self, singleShot=True, interval=MASSES_PAUSE_MS)
         self._pause.timeout.connect(self._ask_for_masses)
+        self._last_turn = 0.0
         self._rough_pause = QTimer(self, singleShot=True, interval=ROUGH_PAUSE_MS)
-        self._rough_pause.timeout.connect(self._show_rough_masses)
+        self._rough_pause.timeout.connect(self._follow_roughly)
         session.changed.connect(self.refresh)
 
     @property
@@ -110,7 +115,8 @@ class Computed(QObject):
         from mild_compass.craft.worked import worked_study
 
         masses = self.masses if self.masses_current else None
-        return worked_study(self.plan, masses, self.unit, self.perspective())
+        picture = self.looks.picture if self.looks and self.looks.complete else None
+        return worked_study(self.plan, masses, self.unit, self.perspective(), picture)
 
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""
@@ -120,7 +126,7 @@ class Computed(QObject):
             self._work.drop("masses")
             self._masses_asked = None
             if not self._rough_pause.isActive():
-                self._rough_pause.start()
+                self._rough_pause.start(ROUGH_PAUSE_MS)
         elif not self.masses_current:
             self._pause.start()
         self.changed.emit()
@@ -129,6 +135,17 @@ class Computed(QObject):
         """Take over looks that are there already, as when a photo has just been added."""
         if not self._looks:
             self._keep(digest, looks)
+
+    def in_turn(self, task: Callable[[], None]) -> bool:
+        """Run something that takes some milliseconds; during a drag only when nothing such has just been run.
+
+        Such things come one at a time, so that the event loop gets round in between. False when it has to wait.
+        """
+        if self._session.in_gesture and monotonic() - self._last_turn < TURN_S:
+            return False
+        task()
+        self._last_turn = monotonic()
+        return True
 
     def forget_photos(self) -> None:
         """Drop all pictures, as when another plan is opened."""
@@ -189,6 +206,10 @@ class Computed(QObject):
         if study is None or looks is None:
             return None
         return looks.picture, study.frame, self.plan.paper, study.values
+
+    def _follow_roughly(self) -> None:
+        if not self.in_turn(self._show_rough_masses):
+            self._rough_pause.start(round(1000 * TURN_S))
 
     def _show_rough_masses(self) -> None:
         """While something is dragged: a rough picture of the masses.

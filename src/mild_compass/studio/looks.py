@@ -25,6 +25,11 @@ class Looks:
     picture: Picture
     levels: dict[Way, tuple[QImage, ...]]
 
+    @property
+    def complete(self) -> bool:
+        """Whether all forms are there, and with them what the readings of the picture need."""
+        return "squint" in self.levels
+
     def level(self, way: Way, scale: float) -> QImage:
         """The smallest form that is still sharp at a scale of device pixels per proxy pixel."""
         images = self.levels.get(way) or self.levels["colour"]
@@ -67,6 +72,7 @@ def all_looks(looks: Looks) -> Looks:
     import cv2
     import numpy as np
 
+    # Slow libraries are loaded here, off the interface's thread, before the readings ask for them there.
     from mild_compass.craft.picture.squint import blurred, squint_sigma_px
     from mild_compass.craft.picture.tone import grey_of_lightness
 

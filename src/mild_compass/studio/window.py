@@ -40,7 +40,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.companion import Companion
     from mild_compass.studio.preferences import Preferences
 
-READINGS_PAUSE_MS = 40
+READINGS_PAUSE_MS, TURN_MS = 70, 20
 SIDE_WIDTH = 276
 PLAN_MENU = (
     *("new", "open", "save", "save as", ""),
@@ -117,7 +117,7 @@ class Window(QMainWindow):
 
     def _connect(self) -> None:
         self._readings_pause = QTimer(self, singleShot=True, interval=READINGS_PAUSE_MS)
-        self._readings_pause.timeout.connect(self._show_readings)
+        self._readings_pause.timeout.connect(self._read)
         self.computed.changed.connect(self._follow)
         self.session.saved_changed.connect(self._show_header)
         self.session.said.connect(self.notice.say)
@@ -217,7 +217,7 @@ class Window(QMainWindow):
             self.pair.show_layers()
         self.bench.refresh(self.session.plan.study is not None)
         if not self._readings_pause.isActive():
-            self._readings_pause.start()
+            self._readings_pause.start(READINGS_PAUSE_MS)
         if not self.session.in_gesture:
             self._show_header()
 
@@ -232,6 +232,10 @@ class Window(QMainWindow):
         for key in ("keep study", "rename study", "pdf"):
             named[key].setEnabled(study is not None)
         named["delete study"].setEnabled(len(self.session.plan.studies) > 1)
+
+    def _read(self) -> None:
+        if not self.computed.in_turn(self._show_readings):
+            self._readings_pause.start(TURN_MS)
 
     def _show_readings(self) -> None:
         """Readings of this station, and the route; during a drag the other stations wait."""

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, format_length
 from mild_compass.craft.viewfinder.moves import moved
+from mild_compass.craft.viewfinder.rules import RULES
 from mild_compass.plan.edits.viewfinder import move_frame
 
 if TYPE_CHECKING:
@@ -15,8 +16,6 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Frame, Reference, Ring
 
 FINE_DPI, SERVICEABLE_DPI = 300.0, 150.0  # common practice, no published source
-DEAD_CENTRE = 0.05  # of the frame's width either side of its upright middle
-ON_A_THIRD = 0.03
 
 
 def share_kept(frame: Frame, photo: Reference) -> float:
@@ -37,9 +36,14 @@ def headline(worked: Worked) -> str:
 def readings(worked: Worked) -> list[Reading]:
     """All readings of the viewfinder."""
     found = [_share(worked), _scale(worked), _sharpness(worked)]
-    if worked.study.rings:
-        found.append(_placement(worked, worked.study.rings[0]))
-    return found
+    for ring in worked.study.rings[:1]:
+        found += [_placement(worked, ring), *_lead_room(worked, ring), *_tangents(worked, ring)]
+    if worked.picture is not None:
+        # Loaded with the photo: it needs slow libraries, and a plan without a picture does without it.
+        from mild_compass.craft.viewfinder.picture_readings import picture_readings
+
+        found += picture_readings(worked)
+    return [*found, *_horizon(worked)]
 
 
 def _share(worked: Worked) -> Reading:
@@ -82,7 +86,7 @@ def _placement(worked: Worked, ring: Ring) -> Reading:
         return Reading("placement", "Subject", text, number, "% across", "act", None, remedy, "outside")
     box = _ring_place(worked, ring)
     off_middle = (across - 0.5) * paper.picture_width_mm
-    if abs(across - 0.5) <= DEAD_CENTRE:
+    if abs(across - 0.5) <= RULES.dead_centre:
         nearer = 1 / 3 if across < 0.5 else 2 / 3
         remedy = _try_at(worked, ring, nearer) or _try_at(worked, ring, 1 - nearer)
         apart = format_length(abs(off_middle), worked.unit)
@@ -91,10 +95,71 @@ def _placement(worked: Worked, ring: Ring) -> Reading:
     third = 1 / 3 if across < 0.5 else 2 / 3
     gap_mm = abs(across - third) * paper.picture_width_mm
     gap = format_length(gap_mm, worked.unit)
-    near = "on" if abs(across - third) <= ON_A_THIRD else f"{gap} from"
+    near = "on" if abs(across - third) <= RULES.on_a_third else f"{gap} from"
     side = "left" if across < 0.5 else "right"
     text = f"The {ring.name} is {where}, {near} the {side} third."
     return Reading("placement", "Subject", text, number, "% across", "fine", box, None, f"{100 * across:.0f} %")
+
+
+def _lead_room(worked: Worked, ring: Ring) -> list[Reading]:
+    """Free length ahead of the subject over free length behind it, from the ring's bounds."""
+    frame = worked.study.frame
+    left = ring.x_px - ring.radius_x_px - frame.x_px
+    right = frame.x_px + frame.width_px - ring.x_px - ring.radius_x_px
+    if ring.facing == "nowhere" or min(left, right) <= 0:
+        return []
+    ahead, behind = (left, right) if ring.facing == "left" else (right, left)
+    ratio = ahead / behind
+    room = format_length(ahead * worked.frame_map.mm_per_px, worked.unit)
+    verdict: Verdict = "fine" if ratio > RULES.lead_room else "look"
+    text = f"The {ring.name} faces {ring.facing} with {room} ahead, {ratio:.1f} times the room behind."
+    remedy = None
+    if verdict == "look":
+        text += " Give it room to look into."
+        shift = (behind - ahead) / 2 + 0.06 * frame.width_px
+        better = moved(frame, -shift if ring.facing == "left" else shift, 0, worked.photo)
+        remedy = move_frame(better) if better != frame else None
+        if remedy is None:
+            text += " The photo ends here; the sheet would have to be drawn on from imagination."
+    return [Reading("lead_room", "Lead room", text, round(ratio, 2), "ahead : behind", verdict, None, remedy, room)]
+
+
+def _tangents(worked: Worked, ring: Ring) -> list[Reading]:
+    """Sides of the frame that cut the subject, or that it all but touches."""
+    frame = worked.study.frame
+    gaps = {
+        "left": ring.x_px - ring.radius_x_px - frame.x_px,
+        "right": frame.x_px + frame.width_px - ring.x_px - ring.radius_x_px,
+        "top": ring.y_px - ring.radius_y_px - frame.y_px,
+        "bottom": frame.y_px + frame.height_px - ring.y_px - ring.radius_y_px,
+    }
+    near = RULES.tangent * min(frame.width_px, frame.height_px)
+    found = []
+    for side, gap in gaps.items():
+        over = format_length(abs(gap) * worked.frame_map.mm_per_px, worked.unit)
+        if gap < -near:
+            text = f"The {side} edge cuts {over} off the {ring.name}."
+        elif gap <= near:
+            text = f"The {ring.name} all but touches the {side} edge. Give it air, or cut boldly."
+        else:
+            continue
+        number = round(gap * worked.frame_map.mm_per_px, 1)
+        found.append(Reading(f"tangent_{side}", "Touching the edge", text, number, "mm", "look",
+                             _ring_place(worked, ring), None, over))  # fmt: skip
+    return found
+
+
+def _horizon(worked: Worked) -> list[Reading]:
+    """A horizon at half height, where one is known."""
+    horizon, frame = worked.perspective.horizon, worked.study.frame
+    if horizon is None:
+        return []
+    share = (horizon.y_at(frame.x_px + frame.width_px / 2) - frame.y_px) / frame.height_px
+    if abs(share - 0.5) > RULES.horizon_half:
+        return []
+    text = f"The horizon lies {100 * share:.0f} % down, close to half height: stiff. Move the frame up or down."
+    shown = f"{100 * share:.0f} %"
+    return [Reading("horizon_half", "Horizon", text, round(100 * share, 1), "% down", "look", shown=shown)]
 
 
 def _ring_place(worked: Worked, ring: Ring) -> Place:
@@ -112,6 +177,6 @@ def _try_at(worked: Worked, ring: Ring, share: float) -> Edit | None:
         wanted_y = ring.y_px - frame.height_px / 2
     better = moved(frame, wanted_x - frame.x_px, wanted_y - frame.y_px, worked.photo)
     reached = (ring.x_px - better.x_px) / better.width_px
-    if abs(reached - 0.5) <= DEAD_CENTRE or not 0 <= reached <= 1:
+    if abs(reached - 0.5) <= RULES.dead_centre or not 0 <= reached <= 1:
         return None
     return move_frame(better)

@@ -63,14 +63,9 @@ def _ticks(sight: Sight, box: Box, small: float, large: float, one: float, left:
     per_large = max(1, round(large / small))
     for low, high, level in ((box.left, box.right, True), (box.top, box.bottom, False)):
         first = int(np.ceil(low / one / small - 1e-9))
-        last = int(np.floor(high / one / small + 1e-9))
-        for k in range(first, last + 1):
-            length = DEPTH - 5 if k % per_large == 0 else 4
-            at = k * small * one
-            if level:
-                x = float(sight.to_widget((at, 0))[0])
-                lines.append(QLineF(x, top - length, x, top))
-            else:
-                y = float(sight.to_widget((0, at))[1])
-                lines.append(QLineF(left - length, y, left, y))
+        count = np.arange(first, int(np.floor(high / one / small + 1e-9)) + 1)
+        places = count * (small * one * sight.scale) + (sight.dx if level else sight.dy)
+        lengths = np.where(count % per_large == 0, DEPTH - 5, 4)
+        for at, length in zip(places.tolist(), lengths.tolist(), strict=True):
+            lines.append(QLineF(at, top - length, at, top) if level else QLineF(left - length, at, left, at))
     return lines

@@ -49,7 +49,11 @@ class StudyView(QWidget):
         self._drawing: tuple[tuple[object, ...], Drawing] | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
-        computed.changed.connect(self.update)
+        computed.changed.connect(self.follow)
+
+    def follow(self) -> None:
+        """Something computed has changed."""
+        self.update()
 
     # -- where we look ----------------------------------------------------------------------------------------
 
@@ -130,7 +134,8 @@ class StudyView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(self.surround))
+        if self.mode == "sheet" or self.holds or self.computed.looks is None:
+            painter.fillRect(self.rect(), QColor(self.surround))  # the photo brings its own surround
         if self.study is None:
             self.paint_empty(painter)
         else:
@@ -206,13 +211,15 @@ class StudyView(QWidget):
         """What the viewfinder covers, darkened, with a bright thin edge at the opening."""
         box = picture_box(self.plan.paper)
         corners = sheet.to_widget([[box.left, box.top], [box.right, box.bottom]])
-        opening = QRectF(QPointF(*corners[0]), QPointF(*corners[1]))
-        path = QPainterPath()
-        path.addRect(QRectF(self.rect()))
-        path.addRect(opening)
+        (left, top), (right, bottom) = corners.tolist()
         card = QColor(self.surround)
         card.setAlpha(185)
-        painter.fillPath(path, card)
+        width, height = float(self.width()), float(self.height())
+        # Four plain rectangles: a path with a hole in it takes several times as long.
+        painter.fillRect(QRectF(0, 0, width, top), card)
+        painter.fillRect(QRectF(0, bottom, width, height - bottom), card)
+        painter.fillRect(QRectF(0, top, left, bottom - top), card)
+        painter.fillRect(QRectF(right, top, width - right, bottom - top), card)
 
     def _paint_sheet(self, painter: QPainter, sheet: Sight) -> None:
         paper = self.plan.paper

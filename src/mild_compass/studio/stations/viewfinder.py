@@ -15,7 +15,7 @@ from mild_compass.craft.viewfinder.threads import THREADS
 from mild_compass.plan.edits.viewfinder import choose_paper, choose_threads, move_frame, remove_ring, ring_subject
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Frame, Paper, Reference, Ring, Thread
+from mild_compass.plan.model import Facing, Frame, Paper, Reference, Ring, Thread
 from mild_compass.studio.board.board import BoardPoint, handle, near
 from mild_compass.studio.board.strokes import casing, pen
 from mild_compass.studio.stations.instrument import Desk, Instrument
@@ -236,17 +236,25 @@ class RingInstrument(Instrument):
     def options(self) -> QWidget:
         self._name = Entry("What the ring is round", lambda text: text.strip() or "subject", str)
         self._name.chosen.connect(self._rename)
+        self._facing = Choice([("nowhere", "nowhere"), ("to the left", "left"), ("to the right", "right")], "Faces")
+        self._facing.chosen.connect(self._turn)
         self._remove = button("Remove the ring", self.delete)
-        return form(("It is the", self._name), self._remove)
+        return form(("It is the", self._name), ("It faces", self._facing), self._remove)
 
     def refresh(self) -> None:
         rings = self.desk.study.rings
         self._name.show_value(rings[0].name if rings else "subject")
+        self._facing.show_value(rings[0].facing if rings else "nowhere")
+        self._facing.setEnabled(bool(rings))
         self._remove.setEnabled(bool(rings))
 
     def _rename(self, name: str) -> None:
         if self.desk.study.rings:
             self.commit(ring_subject(replace(self.desk.study.rings[0], name=name[:40])))
+
+    def _turn(self, facing: Facing) -> None:
+        if self.desk.study.rings:
+            self.commit(ring_subject(replace(self.desk.study.rings[0], facing=facing)))
 
     def _words_for_ring(self) -> str:
         rings = self.desk.study.rings
@@ -266,7 +274,8 @@ class RingInstrument(Instrument):
             return replace(self._moving, x_px=self._moving.x_px + x1 - x0, y_px=self._moving.y_px + y1 - y0)
         if abs(x1 - x0) < at.reach_px / 2 or abs(y1 - y0) < at.reach_px / 2:
             return None
-        return Ring((x0 + x1) / 2, (y0 + y1) / 2, abs(x1 - x0) / 2, abs(y1 - y0) / 2, self._words_for_ring())
+        centre, radii = ((x0 + x1) / 2, (y0 + y1) / 2), (abs(x1 - x0) / 2, abs(y1 - y0) / 2)
+        return Ring(*centre, *radii, self._words_for_ring(), self._facing.value or "nowhere")
 
     def drag(self, at: BoardPoint) -> None:
         ring = self._ring_for(at)
