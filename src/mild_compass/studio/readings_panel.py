@@ -96,9 +96,9 @@ class Card(QFrame):
 
     def show_reading(self, reading: Reading) -> None:
         """Show another reading."""
-        if reading == self._reading:
-            return
-        self._reading = reading
+        old, self._reading = self._reading, reading
+        if old is not None and (old.text, old.shown, old.key) == (reading.text, reading.shown, reading.key):
+            return  # the same words: nothing to lay out again
         self._mark.show_verdict(reading.verdict)
         self._label.setText(reading.label)
         self._number.setText(reading.shown)

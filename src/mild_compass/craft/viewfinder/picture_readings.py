@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.edits.base import Edit
 
-JUDGED_PX = 160  # readings of the whole frame need no more, and must keep up with the hand
+JUDGED_PX = 160  # readings of the whole frame keep up with the hand; places are told to whole millimetres
 MOST_PATCHES = 2
 
 
@@ -50,15 +50,14 @@ def _box_place(worked: Worked, left: float, top: float, right: float, bottom: fl
 def _edges(worked: Worked, values: NDArray[np.floating]) -> list[Reading]:
     paper, found = worked.plan.paper, []
     for number, patch in enumerate(judging.edge_patches(values, RULES)[:MOST_PATCHES], 1):
-        level = patch.side in ("top", "bottom")
-        at = (patch.left + patch.right) / 2 * paper.picture_width_mm
-        if not level:
-            at = (patch.top + patch.bottom) / 2 * paper.picture_height_mm
-        tone, start = ("bright" if patch.bright else "dark"), ("left" if level else "top")
-        where = format_length(at, worked.unit)
-        text = f"A {tone} patch at the {patch.side} edge, {where} from the {start}, pulls the eye out."
+        if patch.side in ("top", "bottom"):
+            at = paper.margin_mm + (patch.left + patch.right) / 2 * paper.picture_width_mm
+        else:
+            at = paper.margin_mm + (patch.top + patch.bottom) / 2 * paper.picture_height_mm
+        tone, where = ("bright" if patch.bright else "dark"), format_length(at, worked.unit, 0)
+        text = f"A {tone} patch at the {patch.side} edge, at {where} on the ruler, pulls the eye out."
         place = _box_place(worked, patch.left, patch.top, patch.right, patch.bottom)
-        found.append(Reading(f"edge_{number}", "Edge", text, round(at, 1), "mm", "look", place, None, where))
+        found.append(Reading(f"edge_{number}", "Edge", text, round(at), "mm", "look", place, None, where))
     return found
 
 
@@ -82,10 +81,10 @@ def _spare(worked: Worked, values: NDArray[np.floating]) -> list[Reading]:
         "top": (0.0, 0.0, 1.0, share),
         "bottom": (0.0, 1 - share, 1.0, 1.0),
     }[side]
-    shown = format_length(width, worked.unit)
+    shown = format_length(width, worked.unit, 0)
     text = f"The {side} {shown} ({100 * share:.0f} %) say next to nothing and could go."
     place = _box_place(worked, *box)
-    return [Reading("spare", "Spare strip", text, round(width, 1), "mm", "look", place, _try(worked, frame), shown)]
+    return [Reading("spare", "Spare strip", text, round(width), "mm", "look", place, _try(worked, frame), shown)]
 
 
 def _free_of_rings(worked: Worked, side: judging.Side) -> float:
@@ -138,7 +137,7 @@ def _balance(worked: Worked, values: NDArray[np.floating]) -> Reading:
     off = (balance.fulcrum - 0.5) * paper.picture_width_mm
     side = "left" if balance.tip < 0 else "right"
     verdict: Verdict = "fine" if abs(balance.tip) <= RULES.balance else "look"
-    apart = format_length(abs(off), worked.unit)
+    apart = format_length(abs(off), worked.unit, 0)
     if verdict == "fine":
         text = f"The picture hangs level: its weight lies {apart} {side} of the middle."
     else:
