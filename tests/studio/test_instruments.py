@@ -209,6 +209,17 @@ def test_sheet_layers_pages_and_grid(hand: Hand):
     assert hand.window.board.fill == "paper"
 
 
+def test_a_grid_too_fine_for_a_huge_sheet_is_called_out_and_not_drawn(hand: Hand):
+    paper = instrument(hand.window, PaperInstrument)
+    hand.type_into(paper._width.line, "3000 mm")
+    hand.type_into(paper._height.line, "3000 mm")
+    hand.go(6)
+    hand.type_into(instrument(hand.window, PrintInstrument)._grid.line, "5 mm")
+    hand.settle()
+    assert hand.window.board.drawing().layer("grid") is None
+    assert any("Choose larger ones" in each.text for each in hand.window.readings.readings)
+
+
 def test_a_paper_that_cannot_keep_the_margin_takes_a_smaller_one(hand: Hand):
     paper = instrument(hand.window, PaperInstrument)
     hand.type_into(paper._margin.line, "120 mm")

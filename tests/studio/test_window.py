@@ -272,3 +272,20 @@ def test_a_dropped_request_is_not_answered(qtbot):
     qtbot.waitUntil(lambda: work.idle, timeout=5000)
     work.close()
     assert taken == [2]
+
+
+@pytest.mark.parametrize("size", [(1, 1), (1, 8000), (8000, 1), (3, 2)])
+def test_photos_of_extreme_shapes_go_through_every_station(empty: Hand, tmp_path: Path, size):
+    from PIL import Image
+
+    path = tmp_path / "odd.png"
+    Image.new("RGB", size, (90, 120, 60)).save(path)
+    empty.add_photo(path)
+    for number in range(1, 8):
+        empty.go(number)
+        assert empty.window.readings.readings, number
+        empty.window.grab()
+    target = tmp_path / "odd.pdf"
+    empty.window.files.write_pdf(target)
+    empty.bot.waitUntil(target.exists, timeout=10_000)
+    empty.settle()

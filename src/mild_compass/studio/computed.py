@@ -62,6 +62,7 @@ class Computed(QObject):
         self._masses_of: tuple[Any, ...] | None = None
         self._masses_asked: tuple[Any, ...] | None = None
         self._rough_of: tuple[Any, ...] | None = None
+        self._masses_failed_of: tuple[Any, ...] | None = None
         self.masses: Masses | None = None
         self.masses_image: QImage | None = None
         self._pause = QTimer(self, singleShot=True, interval=MASSES_PAUSE_MS)
@@ -91,8 +92,15 @@ class Computed(QObject):
     @property
     def settled(self) -> bool:
         """Whether everything has been computed."""
-        ready = self.plan.study is None or self.masses_current or self._photo_failed
+        failed = self._photo_failed or (
+            self._masses_failed_of is not None and self._masses_failed_of == self._masses_inputs()
+        )
+        ready = self.plan.study is None or self.masses_current or failed
         return self._work.idle and not self._pause.isActive() and ready
+
+    @property
+    def _masses_failed(self) -> bool:
+        return self._masses_failed_of is not None and self._masses_failed_of == self._masses_inputs()
 
     @property
     def _photo_failed(self) -> bool:
@@ -226,7 +234,7 @@ class Computed(QObject):
 
     def _ask_for_masses(self) -> None:
         inputs = self._masses_inputs()
-        if inputs is None or self.masses_current:
+        if inputs is None or self.masses_current or self._masses_failed:
             return
         if self._masses_asked is not None and _same(self._masses_asked, inputs):
             return
@@ -236,8 +244,12 @@ class Computed(QObject):
             _compute_masses,
             *inputs,
             then=lambda answer: self._take_masses(inputs, *answer),
-            otherwise=lambda error: self._session.said.emit(str(error)),
+            otherwise=lambda error: self._fail_masses(inputs, error),
         )
+
+    def _fail_masses(self, inputs: tuple[Any, ...], error: PlanError) -> None:
+        self._masses_failed_of, self._masses_asked = inputs, None
+        self._session.said.emit(str(error))
 
     def _take_masses(self, inputs: tuple[Any, ...], masses: Masses, image: QImage) -> None:
         self._masses_of, self._masses_asked = inputs, None

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mild_compass.craft.reading import Reading
-from mild_compass.craft.sheet.squared import grid_marks
+from mild_compass.craft.sheet.squared import grid_marks, squared_grid
 from mild_compass.craft.sheet.tiles import tiles_for
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.plan.errors import PlanError
@@ -67,6 +67,10 @@ def _pages(worked: Worked) -> Reading:
 
 def _squares(worked: Worked) -> Reading:
     paper, spacing = worked.plan.paper, worked.study.sheet.grid_mm
+    try:
+        squared_grid(paper, spacing)
+    except PlanError as error:
+        return Reading("squares", "Grid", str(error), verdict="act", shown="–")
     columns = len(grid_marks(paper.picture_width_mm, spacing)) + 1
     rows = len(grid_marks(paper.picture_height_mm, spacing)) + 1
     on_photo = spacing / worked.frame_map.mm_per_px

@@ -46,16 +46,22 @@ def framed_lightness(picture: Picture, frame: Frame, longest_px: int = LONGEST_P
     """L* of what the viewfinder shows, with its longest side at most longest_px."""
     rough = 4 * longest_px < max(frame.width_px, frame.height_px) * picture.scale
     whole = picture.small_lightness if rough else picture.lightness
-    scale = whole.shape[1] / picture.width_px
-    left, top = max(0, floor(frame.x_px * scale)), max(0, floor(frame.y_px * scale))
-    right = min(whole.shape[1], ceil((frame.x_px + frame.width_px) * scale))
-    bottom = min(whole.shape[0], ceil((frame.y_px + frame.height_px) * scale))
-    values = whole[top : max(bottom, top + 1), left : max(right, left + 1)]
-    shrink = longest_px / max(frame.width_px * scale, frame.height_px * scale)
+    # Both ways apart: a photo one pixel wide cannot be made smaller in that direction.
+    across, down = whole.shape[1] / picture.width_px, whole.shape[0] / picture.height_px
+    left, right = _pixels(frame.x_px * across, (frame.x_px + frame.width_px) * across, whole.shape[1])
+    top, bottom = _pixels(frame.y_px * down, (frame.y_px + frame.height_px) * down, whole.shape[0])
+    values = whole[top:bottom, left:right]
+    shrink = longest_px / max(frame.width_px * across, frame.height_px * down)
     if shrink < 1:
         size = (max(1, round(values.shape[1] * shrink)), max(1, round(values.shape[0] * shrink)))
         values = np.asarray(cv2.resize(values, size, interpolation=cv2.INTER_AREA), np.float32).reshape(size[::-1])
     return values
+
+
+def _pixels(low: float, high: float, size: int) -> tuple[int, int]:
+    """The run of whole pixels that holds a stretch, at least one of them."""
+    first = min(max(0, floor(low)), size - 1)
+    return first, max(min(size, ceil(high)), first + 1)
 
 
 @dataclass(frozen=True, eq=False, slots=True)

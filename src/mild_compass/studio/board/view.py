@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.geometry.lines import picture_box, sheet_box
+from mild_compass.plan.errors import PlanError
 from mild_compass.studio.board.rulers import DEPTH, draw_rulers
 from mild_compass.studio.board.sight import Mode, Sight, fitting
 from mild_compass.studio.board.strokes import casing, draw_layers, pen, polygon
@@ -129,7 +130,12 @@ class StudyView(QWidget):
             # Loaded with the first photo: the empty board does without it.
             from mild_compass.craft.sheet.layers import sheet_drawing
 
-            self._drawing = (key, sheet_drawing(study, paper, worked, masses, self.layers))
+            try:
+                drawing = sheet_drawing(study, paper, worked, masses, self.layers)
+            except PlanError:  # a grid too fine to be drawn; the sheet's readings say so
+                rest = tuple(layer for layer in self.layers if layer != "grid")
+                drawing = sheet_drawing(study, paper, worked, masses, rest)
+            self._drawing = (key, drawing)
         return self._drawing[1]
 
     def paintEvent(self, event: QPaintEvent) -> None:
