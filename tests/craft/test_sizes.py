@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from math import sqrt
 
 import pytest
@@ -25,6 +26,12 @@ from mild_compass.plan.model import Frame, Paper
         ("Letter", (215.9, 279.4)),  # ANSI/ASME Y14.1
         ("Half imperial", (381, 558.8)),  # common practice, no published source
         ("Quarter imperial", (279.4, 381)),
+        ("Eighth imperial", (190.5, 279.4)),
+        ("A0", (841, 1189)),
+        ("B2", (500, 707)),
+        ("Tabloid", (279.4, 431.8)),
+        ("ANSI E", (863.6, 1117.6)),  # ANSI/ASME Y14.1
+        ("Arch D", (609.6, 914.4)),  # common practice, no published source
     ],
 )
 def test_sizes_of_sheets(name, size):
@@ -33,11 +40,23 @@ def test_sizes_of_sheets(name, size):
 
 def test_a_sizes_have_the_ratio_of_the_square_root_of_two_and_halve_into_each_other():
     """ISO 216: 1:√2 to the rounded millimetre; the long side of one is the short side of the one before."""
-    for name in ("A3", "A4", "A5", "A6"):
+    for name in ("A0", "A1", "A2", "A3", "A4", "A5", "A6", "B1", "B2", "B3", "B4", "B5"):
         short, long = UPRIGHT_SIZES_MM[name]
-        assert long / short == pytest.approx(sqrt(2), abs=1 / short)
-    for larger, smaller in (("A3", "A4"), ("A4", "A5"), ("A5", "A6")):
+        assert long / short == pytest.approx(sqrt(2), abs=1.5 / short)
+    for larger, smaller in (("A0", "A1"), ("A1", "A2"), ("A2", "A3"), ("A3", "A4"), ("A4", "A5"), ("A5", "A6")):
         assert UPRIGHT_SIZES_MM[larger][0] == UPRIGHT_SIZES_MM[smaller][1]
+
+
+def test_ansi_sizes_halve_into_each_other_and_imperial_into_its_fractions():
+    """ANSI/ASME Y14.1: two of one make the next. Imperial fractions: common practice, no published source."""
+    families = (
+        ("Letter", "Tabloid", "ANSI C", "ANSI D", "ANSI E"),
+        ("Eighth imperial", "Quarter imperial", "Half imperial", "Imperial"),
+    )
+    for family in families:
+        for smaller, larger in itertools.pairwise(family):
+            short, long = UPRIGHT_SIZES_MM[smaller]
+            assert UPRIGHT_SIZES_MM[larger] == pytest.approx((long, 2 * short))
 
 
 def test_the_largest_3_to_4_area_upright_on_a4_with_15_mm_margins():

@@ -1,7 +1,8 @@
-"""Named sheets of paper.
+"""Named sheets of paper and canvas.
 
-ISO 216 for the A sizes; ANSI/ASME Y14.1 for Letter; imperial watercolour paper is 22 × 30 in, with its half and
-quarter: common practice, no published source.
+ISO 216 for the A and B sizes; ANSI/ASME Y14.1 for Letter, Tabloid and the ANSI sizes. Legal, the architectural
+sizes, imperial watercolour paper (22 × 30 in, with its half, quarter and eighth) and the canvas sizes are common
+practice, no published source.
 """
 
 from __future__ import annotations
@@ -13,14 +14,33 @@ from mild_compass.plan.model import Paper
 
 MM_PER_INCH = 25.4
 
+
+def _inches(**sizes: tuple[float, float]) -> dict[str, tuple[float, float]]:
+    return {name.replace("_", " "): (short * MM_PER_INCH, long * MM_PER_INCH) for name, (short, long) in sizes.items()}
+
+
+def _canvases(*sizes: tuple[int, int]) -> dict[str, tuple[float, float]]:
+    return {f"Canvas {a} × {b} in": (a * MM_PER_INCH, b * MM_PER_INCH) for a, b in sizes}
+
+
 UPRIGHT_SIZES_MM: dict[str, tuple[float, float]] = {
     "A3": (297.0, 420.0),
     "A4": (210.0, 297.0),
     "A5": (148.0, 210.0),
     "A6": (105.0, 148.0),
-    "Half imperial": (15 * MM_PER_INCH, 22 * MM_PER_INCH),
-    "Quarter imperial": (11 * MM_PER_INCH, 15 * MM_PER_INCH),
-    "Letter": (8.5 * MM_PER_INCH, 11 * MM_PER_INCH),
+    **_inches(Half_imperial=(15, 22), Quarter_imperial=(11, 15), Letter=(8.5, 11)),
+    "A0": (841.0, 1189.0),
+    "A1": (594.0, 841.0),
+    "A2": (420.0, 594.0),
+    "B1": (707.0, 1000.0),
+    "B2": (500.0, 707.0),
+    "B3": (353.0, 500.0),
+    "B4": (250.0, 353.0),
+    "B5": (176.0, 250.0),
+    **_inches(Imperial=(22, 30), Eighth_imperial=(7.5, 11), Legal=(8.5, 14), Tabloid=(11, 17)),
+    **_inches(ANSI_C=(17, 22), ANSI_D=(22, 34), ANSI_E=(34, 44)),
+    **_inches(Arch_A=(9, 12), Arch_B=(12, 18), Arch_C=(18, 24), Arch_D=(24, 36), Arch_E=(36, 48)),
+    **_canvases((8, 10), (11, 14), (12, 16), (16, 20), (20, 24), (24, 30), (30, 40)),
 }
 CUSTOM = "Custom"
 
