@@ -57,6 +57,7 @@ class Computed(QObject):
         self._session, self._work = session, work
         self.unit: Unit = unit
         self._looks: dict[str, Looks] = {}
+        self._looks_asked = ""
         self._failed: set[str] = set()
         self._perspective: tuple[PerspectivePlan, WorkedPerspective] | None = None
         self._masses_of: tuple[Any, ...] | None = None
@@ -92,9 +93,7 @@ class Computed(QObject):
     @property
     def settled(self) -> bool:
         """Whether everything has been computed."""
-        failed = self._photo_failed or (
-            self._masses_failed_of is not None and self._masses_failed_of == self._masses_inputs()
-        )
+        failed = self._photo_failed or self._masses_failed
         ready = self.plan.study is None or self.masses_current or failed
         return self._work.idle and not self._pause.isActive() and ready
 
@@ -158,6 +157,7 @@ class Computed(QObject):
     def forget_photos(self) -> None:
         """Drop all pictures, as when another plan is opened."""
         self._looks.clear()
+        self._looks_asked = ""
         self._failed.clear()
         self.masses, self.masses_image, self._masses_of, self._masses_asked = None, None, None, None
 
@@ -166,13 +166,14 @@ class Computed(QObject):
         if study is None:
             return
         photo = self.plan.reference(study.reference)
-        if photo.sha256 in self._looks or photo.sha256 in self._failed:
+        if photo.sha256 in self._looks or photo.sha256 in self._failed or photo.sha256 == self._looks_asked:
             return
         try:
             data = self._session.workspace.photos.read(photo.sha256, photo.name)
         except PlanError as error:
             self._fail(photo.sha256, error)
             return
+        self._looks_asked = photo.sha256
         self._work.ask(
             "looks",
             colour_looks,
@@ -183,11 +184,13 @@ class Computed(QObject):
         )
 
     def _fail(self, digest: str, error: PlanError) -> None:
+        self._looks_asked = ""
         self._failed.add(digest)
         self._session.said.emit(str(error))
         self.changed.emit()
 
     def _take_colour(self, digest: str, looks: Looks) -> None:
+        self._looks_asked = ""
         self._keep(digest, looks)
         self.refresh()
 
