@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.sheet_sizes.lengths import format_length, parse_length_mm
+from mild_compass.craft.sheet_sizes.lengths import format_length, least_told, parse_length_mm
 from mild_compass.craft.sheet_sizes.papers import UPRIGHT_SIZES_MM, largest_area_mm, paper, parse_paper, turned
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Frame, Paper
@@ -113,6 +113,12 @@ def test_nonsense_is_not_a_length(text):
 )
 def test_inches_are_told_to_the_sixteenth(mm, words):
     assert format_length(mm, "in") == words
+
+
+@pytest.mark.parametrize(("unit", "nothing"), [("mm", "0.0 mm"), ("in", "0 in")])
+def test_a_length_just_too_short_to_be_told_is_told_as_nothing(unit, nothing):
+    assert format_length(0.99 * least_told(unit), unit) == nothing
+    assert format_length(1.01 * least_told(unit), unit) != nothing
 
 
 @given(st.floats(-3000, 3000))

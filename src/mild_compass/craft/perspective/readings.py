@@ -11,7 +11,7 @@ from mild_compass.craft.perspective.string_check import string_checks
 from mild_compass.craft.perspective.vanishing import CHI2_95_TWO, VanishingPoint, ends
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet
 from mild_compass.craft.reading import Place, Reading, Verdict
-from mild_compass.craft.sheet_sizes.lengths import format_length
+from mild_compass.craft.sheet_sizes.lengths import format_length, least_told
 from mild_compass.plan.edits.perspective import remove_edge, set_horizon
 
 if TYPE_CHECKING:
@@ -162,7 +162,7 @@ def _strings(worked: Worked, each: EdgeSet, point: VanishingPoint) -> list[Readi
         verdict: Verdict = "fine" if off <= STRING_FINE_MM else "look" if off <= STRING_LOOK_MM else "act"
         name = f"{each.letter}{number}"
         amount = format_length(off, worked.unit)
-        if off < 0.05:
+        if off < least_told(worked.unit):
             text = f"Edge {name} runs true to its point."
         else:
             text = f"Edge {name}: {worst.action} its {worst.end} end {amount} to run true to its point."

@@ -38,6 +38,11 @@ def parse_length_mm(text: str, unit: Unit | str = "mm") -> float:
     return -value if part["sign"] in ("-", "−") else value
 
 
+def least_told(unit: Unit) -> float:
+    """The shortest length in mm that is not told as nothing: half a tenth of a mm, or half a sixteenth of an inch."""
+    return 0.05 if unit == "mm" else MM_PER_INCH / 32
+
+
 def format_length(length_mm: float, unit: Unit = "mm", digits: int = 1) -> str:
     """A length in mm with so many decimals, or in inches to the nearest sixteenth."""
     if unit == "mm":
