@@ -175,7 +175,7 @@ def _sheet(options: argparse.Namespace) -> int:
     from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
     from mild_compass.output.print_sheet import print_sheet
     from mild_compass.plan import archive
-    from mild_compass.plan.atomic import write_atomically
+    from mild_compass.plan.atomic import write_bytes_atomically
     from mild_compass.plan.edits.sheet import change_sheet
     from mild_compass.plan.model import SheetLayer
 
@@ -201,12 +201,8 @@ def _sheet(options: argparse.Namespace) -> int:
         assert plan.study is not None
         reference = plan.reference(plan.study.reference)
         pdf = print_sheet(plan, photos.read(reference.sha256, reference.name))
-    write_atomically(options.output, lambda file: _written(file, pdf))
+    write_bytes_atomically(options.output, pdf)
     return 0
-
-
-def _written(file: Any, data: bytes) -> None:
-    file.write(data)
 
 
 def _demo(options: argparse.Namespace) -> int:

@@ -28,6 +28,14 @@ class Worked:
     unit: Unit = "mm"
     picture: Picture | None = None
 
+    @property
+    def horizon_share(self) -> float | None:
+        """How far down the frame the horizon lies at its upright middle (0 top, 1 bottom); None without one."""
+        horizon, frame = self.perspective.horizon, self.study.frame
+        if horizon is None:
+            return None
+        return (horizon.y_at(frame.x_px + frame.width_px / 2) - frame.y_px) / frame.height_px
+
 
 def worked_study(
     plan: Plan,

@@ -37,6 +37,15 @@ def write_atomically(path: Path, write: Callable[[BinaryIO], None]) -> None:
             part.unlink(missing_ok=True)
 
 
+def write_bytes_atomically(path: Path, data: bytes) -> None:
+    """The same for bytes that are at hand."""
+
+    def fill(file: BinaryIO) -> None:
+        file.write(data)
+
+    write_atomically(path, fill)
+
+
 def _sync_folder(folder: Path) -> None:
     handle = os.open(folder, os.O_RDONLY)
     try:

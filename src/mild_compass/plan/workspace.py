@@ -13,9 +13,9 @@ import shutil
 import tempfile
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING, BinaryIO
+from typing import TYPE_CHECKING
 
-from mild_compass.plan.atomic import write_atomically
+from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.coding import decode, encode
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.photos import PhotoFolder
@@ -51,11 +51,7 @@ class Workspace:
     def keep(self, plan: Plan, saved_as: Path | None) -> None:
         """Write the plan to the journal."""
         text = json.dumps({"saved_as": str(saved_as) if saved_as else None, "plan": encode(plan)})
-
-        def fill(file: BinaryIO) -> None:
-            file.write(text.encode())
-
-        write_atomically(self.folder / "journal.json", fill)
+        write_bytes_atomically(self.folder / "journal.json", text.encode())
 
     def forget_journal(self) -> None:
         """Take the journal away: everything is saved."""

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
-from mild_compass.plan.atomic import write_atomically
+from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.edits.studies import rename_plan
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Plan
@@ -38,12 +38,8 @@ def _write_pdf(path: Path, plan: Plan, photo: bytes, proxy: Picture | None) -> P
     from mild_compass.output.print_sheet import print_sheet
 
     pdf = print_sheet(plan, photo, proxy)
-    write_atomically(path, lambda file: _put(file, pdf))
+    write_bytes_atomically(path, pdf)
     return path
-
-
-def _put(file: Any, data: bytes) -> None:
-    file.write(data)
 
 
 class Files:
@@ -231,7 +227,7 @@ class Files:
         from mild_compass.output.markdown import logbook_markdown
 
         text = logbook_markdown(self._session.plan).encode()
-        self._told(lambda: write_atomically(path, lambda file: _put(file, text)), f"{path.name} is written.")
+        self._told(lambda: write_bytes_atomically(path, text), f"{path.name} is written.")
 
     def _told(self, action: Callable[[], None], done: str) -> None:
         try:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Literal, get_args
 from platformdirs import user_config_path, user_state_path
 
 from mild_compass.craft.sheet_sizes.lengths import Unit
-from mild_compass.plan.atomic import write_atomically
+from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
@@ -68,13 +68,9 @@ def save(preferences: Preferences) -> None:
     data = json.dumps(asdict(preferences), indent=1).encode()
     try:
         config_file().parent.mkdir(parents=True, exist_ok=True)
-        write_atomically(config_file(), lambda file: _put(file, data))
+        write_bytes_atomically(config_file(), data)
     except (OSError, PlanError):
         return
-
-
-def _put(file: Any, data: bytes) -> None:
-    file.write(data)
 
 
 def _unit_of_locale() -> Unit:

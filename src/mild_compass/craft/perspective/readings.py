@@ -12,23 +12,23 @@ from mild_compass.craft.perspective.vanishing import CHI2_95_TWO, VanishingPoint
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import format_length, least_told
+from mild_compass.craft.viewfinder.rules import RULES
 from mild_compass.plan.edits.perspective import remove_edge, set_horizon
 
 if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import EdgeSet
 
-HALF_HEIGHT = 0.05  # of the frame's height either side of the middle: stiff (common practice, no published source)
 STRING_FINE_MM, STRING_LOOK_MM = 1.0, 3.0
 
 
 def headline(worked: Worked) -> str:
     """For the route."""
     points = len(worked.perspective.points)
-    if worked.perspective.horizon is None:
+    share = worked.horizon_share
+    if share is None:
         return "no horizon yet"
-    share = 100 * _horizon_share(worked)
-    return f"horizon {share:.0f} % down" + (f", {points} point{'s' * (points > 1)}" if points else "")
+    return f"horizon {100 * share:.0f} % down" + (f", {points} point{'s' * (points > 1)}" if points else "")
 
 
 def readings(worked: Worked) -> list[Reading]:
@@ -47,22 +47,15 @@ def readings(worked: Worked) -> list[Reading]:
     return found
 
 
-def _horizon_share(worked: Worked) -> float:
-    frame, horizon = worked.study.frame, worked.perspective.horizon
-    assert horizon is not None
-    return (horizon.y_at(frame.x_px + frame.width_px / 2) - frame.y_px) / frame.height_px
-
-
 def _horizon(worked: Worked) -> list[Reading]:
-    horizon = worked.perspective.horizon
-    if horizon is None:
+    horizon, share = worked.perspective.horizon, worked.horizon_share
+    if horizon is None or share is None:
         text = "No horizon yet. Trace two edges that run back, or set it by hand at your eye level."
         return [Reading("horizon", "Horizon", text, verdict="look", shown="–")]
     paper = worked.plan.paper
-    share = _horizon_share(worked)
     down = paper.margin_mm + share * paper.picture_height_mm
     length = format_length(down, worked.unit)
-    stiff = abs(share - 0.5) <= HALF_HEIGHT
+    stiff = abs(share - 0.5) <= RULES.horizon_half
     source = {"hand": "set by hand", "one point": "level through the one point", "points": "through the points"}
     text = (
         f"The horizon, {source[horizon.source]}, lies {length} below the top of the sheet, "

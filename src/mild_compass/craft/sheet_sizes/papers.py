@@ -9,10 +9,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, parse_length_mm
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Paper
-
-MM_PER_INCH = 25.4
 
 
 def _inches(**sizes: tuple[float, float]) -> dict[str, tuple[float, float]]:
@@ -64,8 +63,6 @@ def turned(sheet: Paper, across: bool) -> Paper:
 
 def parse_paper(words: str, margin_mm: float = 15.0) -> Paper:
     """A sheet from words such as "A3 across", "half imperial" or "300 x 400 mm"."""
-    from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
-
     text = words.strip()
     across = text.lower().endswith((" across", " landscape"))
     if across or text.lower().endswith((" upright", " portrait")):

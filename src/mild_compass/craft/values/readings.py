@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mild_compass.craft.reading import Reading, Verdict
+from mild_compass.craft.viewfinder.rules import RULES
 
 if TYPE_CHECKING:
     from mild_compass.craft.values.masses import Masses
@@ -18,7 +19,6 @@ NAMES: dict[int, tuple[str, ...]] = {
     6: ("black", "dark", "half-dark", "half-light", "light", "white"),
     7: ("black", "dark", "half-dark", "middle", "half-light", "light", "white"),
 }
-EQUAL_HALVES = 0.05  # of an even split of dark and light: static (common practice, no published source)
 MANY_SHAPES = 60
 
 
@@ -64,9 +64,9 @@ def _broken_up(masses: Masses) -> list[Reading]:
 def _halves(masses: Masses) -> list[Reading]:
     """Dark against light: the values below the middle of the scale against those above."""
     dark = sum(share for share, shown in zip(masses.shares, masses.shown, strict=True) if shown < 50)
-    text = f"Dark takes {100 * dark:.0f} %, light {100 - 100 * dark:.0f} %."
+    text = f"The values darker than middle grey take {100 * dark:.0f} %, the lighter {100 - 100 * dark:.0f} %."
     verdict: Verdict = "fine"
-    if abs(dark - 0.5) <= EQUAL_HALVES:
+    if abs(dark - 0.5) <= RULES.equal_halves:
         verdict = "look"
         text += " Equal halves are static; let one of them lead."
     return [

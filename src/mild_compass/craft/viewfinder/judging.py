@@ -7,20 +7,18 @@ right, y down.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
 
 from mild_compass.craft.values.thresholds import found_thresholds
+from mild_compass.craft.viewfinder.gaps import SIDES, Side
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.viewfinder.rules import Rules
-
-Side = Literal["left", "right", "top", "bottom"]
-SIDES: tuple[Side, ...] = ("left", "right", "top", "bottom")
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,6 +8,7 @@ from mild_compass.craft.reading import Place, Reading
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.craft.values.masses import framed_lightness
 from mild_compass.craft.viewfinder import judging
+from mild_compass.craft.viewfinder.gaps import Side, gaps_px
 from mild_compass.craft.viewfinder.moves import moved
 from mild_compass.craft.viewfinder.rules import RULES
 from mild_compass.plan.edits.viewfinder import move_frame
@@ -64,7 +65,7 @@ def _edges(worked: Worked, values: NDArray[np.floating]) -> list[Reading]:
 def _spare(worked: Worked, values: NDArray[np.floating]) -> list[Reading]:
     """The widest strip that says nothing and holds no ring."""
     strips = judging.spare_strips(values, RULES)
-    best: tuple[float, judging.Side, Frame] | None = None
+    best: tuple[float, Side, Frame] | None = None
     for side, share in strips.items():
         share = min(share, _free_of_rings(worked, side), 0.4)
         if share < RULES.spare_least or (best is not None and share <= best[0]):
@@ -87,21 +88,16 @@ def _spare(worked: Worked, values: NDArray[np.floating]) -> list[Reading]:
     return [Reading("spare", "Spare strip", text, round(width), "mm", "look", place, _try(worked, frame), shown)]
 
 
-def _free_of_rings(worked: Worked, side: judging.Side) -> float:
+def _free_of_rings(worked: Worked, side: Side) -> float:
     """How far a strip may reach from a side before it meets a ring, as a share of the frame."""
     frame, free = worked.study.frame, 1.0
+    size = frame.width_px if side in ("left", "right") else frame.height_px
     for ring in worked.study.rings:
-        gaps = {
-            "left": (ring.x_px - ring.radius_x_px - frame.x_px) / frame.width_px,
-            "right": (frame.x_px + frame.width_px - ring.x_px - ring.radius_x_px) / frame.width_px,
-            "top": (ring.y_px - ring.radius_y_px - frame.y_px) / frame.height_px,
-            "bottom": (frame.y_px + frame.height_px - ring.y_px - ring.radius_y_px) / frame.height_px,
-        }
-        free = min(free, max(0.0, gaps[side]))
+        free = min(free, max(0.0, gaps_px(ring, frame)[side] / size))
     return free
 
 
-def _without(worked: Worked, side: judging.Side, share: float) -> Frame:
+def _without(worked: Worked, side: Side, share: float) -> Frame:
     """The frame less a strip, smaller both ways to keep its proportion, about the middle of the other way."""
     frame = worked.study.frame
     width, height = frame.width_px * (1 - share), frame.height_px * (1 - share)
@@ -114,15 +110,8 @@ def _without(worked: Worked, side: judging.Side, share: float) -> Frame:
 
 def _try(worked: Worked, frame: Frame) -> Edit | None:
     """The frame as a remedy, where it would not cut a ring."""
-    for ring in worked.study.rings:
-        inside = (
-            frame.x_px <= ring.x_px - ring.radius_x_px
-            and ring.x_px + ring.radius_x_px <= frame.x_px + frame.width_px
-            and frame.y_px <= ring.y_px - ring.radius_y_px
-            and ring.y_px + ring.radius_y_px <= frame.y_px + frame.height_px
-        )
-        if not inside:
-            return None
+    if any(min(gaps_px(ring, frame).values()) < 0 for ring in worked.study.rings):
+        return None
     edit = move_frame(frame)
     try:
         edit.change(worked.plan)
@@ -152,7 +141,7 @@ def _dark_and_light(values: NDArray[np.floating]) -> list[Reading]:
     shares = judging.dark_and_light(values)
     dark = 100 * shares.dark
     verdict: Verdict = "look" if abs(shares.dark - 0.5) <= RULES.equal_halves else "fine"
-    text = f"Dark takes {dark:.0f} %, light {100 - dark:.0f} %."
+    text = f"Parted where the picture itself parts, dark takes {dark:.0f} %, light {100 - dark:.0f} %."
     if verdict == "look":
         text += " Equal halves are static; let one of them lead."
     lean = 100 * (shares.dark_right - shares.dark_left)

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, format_length
+from mild_compass.craft.viewfinder.gaps import gaps_px
 from mild_compass.craft.viewfinder.moves import moved
 from mild_compass.craft.viewfinder.rules import RULES
 from mild_compass.plan.edits.viewfinder import move_frame
@@ -104,8 +105,8 @@ def _placement(worked: Worked, ring: Ring) -> Reading:
 def _lead_room(worked: Worked, ring: Ring) -> list[Reading]:
     """Free length ahead of the subject over free length behind it, from the ring's bounds."""
     frame = worked.study.frame
-    left = ring.x_px - ring.radius_x_px - frame.x_px
-    right = frame.x_px + frame.width_px - ring.x_px - ring.radius_x_px
+    gaps = gaps_px(ring, frame)
+    left, right = gaps["left"], gaps["right"]
     if ring.facing == "nowhere" or min(left, right) <= 0:
         return []
     ahead, behind = (left, right) if ring.facing == "left" else (right, left)
@@ -127,15 +128,9 @@ def _lead_room(worked: Worked, ring: Ring) -> list[Reading]:
 def _tangents(worked: Worked, ring: Ring) -> list[Reading]:
     """Sides of the frame that cut the subject, or that it all but touches."""
     frame = worked.study.frame
-    gaps = {
-        "left": ring.x_px - ring.radius_x_px - frame.x_px,
-        "right": frame.x_px + frame.width_px - ring.x_px - ring.radius_x_px,
-        "top": ring.y_px - ring.radius_y_px - frame.y_px,
-        "bottom": frame.y_px + frame.height_px - ring.y_px - ring.radius_y_px,
-    }
     near = RULES.tangent * min(frame.width_px, frame.height_px)
     found = []
-    for side, gap in gaps.items():
+    for side, gap in gaps_px(ring, frame).items():
         over = format_length(abs(gap) * worked.frame_map.mm_per_px, worked.unit)
         if gap < -near:
             text = f"The {side} edge cuts {over} off the {ring.name}."
@@ -151,11 +146,8 @@ def _tangents(worked: Worked, ring: Ring) -> list[Reading]:
 
 def _horizon(worked: Worked) -> list[Reading]:
     """A horizon at half height, where one is known."""
-    horizon, frame = worked.perspective.horizon, worked.study.frame
-    if horizon is None:
-        return []
-    share = (horizon.y_at(frame.x_px + frame.width_px / 2) - frame.y_px) / frame.height_px
-    if abs(share - 0.5) > RULES.horizon_half:
+    share = worked.horizon_share
+    if share is None or abs(share - 0.5) > RULES.horizon_half:
         return []
     text = f"The horizon lies {100 * share:.0f} % down, close to half height: stiff. Move the frame up or down."
     shown = f"{100 * share:.0f} %"

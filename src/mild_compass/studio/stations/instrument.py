@@ -51,6 +51,11 @@ class Desk:
         assert self.plan.study is not None
         return self.plan.study
 
+    @property
+    def px_per_mm(self) -> float:
+        """Photo pixels to a millimetre on the sheet."""
+        return self.study.frame.width_px / self.plan.paper.picture_width_mm
+
     def length(self, mm: float) -> str:
         """A length in the artist's unit."""
         return format_length(mm, self.computed.unit)

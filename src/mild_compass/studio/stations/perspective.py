@@ -279,7 +279,7 @@ class TraceInstrument(Instrument):
         edge = self._held_edge()
         if edge is None or self._chosen is None:
             return
-        px = self.desk.study.frame.width_px / self.desk.plan.paper.picture_width_mm
+        px = self.desk.px_per_mm
         dx, dy = dx_mm * px, dy_mm * px
         first, second = self._end != 1, self._end != 0
         moved = TracedEdge(

@@ -194,7 +194,7 @@ class FrameInstrument(Instrument):
         return Qt.CursorShape.SizeAllCursor if self._inside(at) else self.cursor
 
     def nudge(self, dx_mm: float, dy_mm: float) -> None:
-        px = self.desk.study.frame.width_px / self.desk.plan.paper.picture_width_mm
+        px = self.desk.px_per_mm
         self.commit(move_frame(moved(self.desk.study.frame, dx_mm * px, dy_mm * px, self._photo)))
 
     def typed_value(self) -> str:
@@ -297,7 +297,7 @@ class RingInstrument(Instrument):
 
     def nudge(self, dx_mm: float, dy_mm: float) -> None:
         if self.desk.study.rings:
-            px = self.desk.study.frame.width_px / self.desk.plan.paper.picture_width_mm
+            px = self.desk.px_per_mm
             ring = self.desk.study.rings[0]
             self.commit(ring_subject(replace(ring, x_px=ring.x_px + dx_mm * px, y_px=ring.y_px + dy_mm * px)))
 
