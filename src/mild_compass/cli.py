@@ -79,7 +79,7 @@ def _sheet_command(commands: Any) -> None:
     sheet.add_argument("--tiles", choices=("A4", "Letter", "none"), help="pages to join, or none for one page")
     sheet.add_argument("--mirrored", action="store_true")
     sheet.add_argument("--grid", metavar="LENGTH", help="draw a squared grid, for instance 25mm")
-    sheet.add_argument("--layers", help="comma-separated: picture, frame, armature, horizon, masses, grid")
+    sheet.add_argument("--layers", help="comma-separated: picture, frame, armature, horizon, masses, departures, grid")
     sheet.set_defaults(run=_sheet)
 
 
@@ -130,17 +130,16 @@ def _with_frame(plan: Plan, words: str, time: str) -> Plan:
 
 
 def _preview(plan: Plan, photos: PhotoFolder) -> bytes | None:
-    from mild_compass.craft.picture.load import read_proxy
+    from mild_compass.craft.picture.study_picture import study_picture
     from mild_compass.output.raster import preview_png
 
     if plan.study is None:
         return None
-    reference = plan.reference(plan.study.reference)
-    return preview_png(read_proxy(photos.read(reference.sha256, reference.name), reference.name), plan.study.frame)
+    return preview_png(study_picture(plan, plan.study, photos), plan.study.frame, plan.paper)
 
 
 def _readings(options: argparse.Namespace) -> int:
-    from mild_compass.craft.picture.load import read_proxy
+    from mild_compass.craft.picture.study_picture import study_picture
     from mild_compass.craft.stations import STATIONS, readings_of
     from mild_compass.craft.values.masses import find_masses
     from mild_compass.craft.worked import worked_study
@@ -153,8 +152,7 @@ def _readings(options: argparse.Namespace) -> int:
         study = plan.study
         if study is None:
             raise PlanError(f"{options.plan.name} has no photo yet, so there is nothing to read off it.")
-        reference = plan.reference(study.reference)
-        picture = read_proxy(photos.read(reference.sha256, reference.name), reference.name)
+        picture = study_picture(plan, study, photos)
         masses = None
         if any(each.needs_masses for each in chosen):
             masses = find_masses(picture, study.frame, plan.paper, study.values)
@@ -198,9 +196,7 @@ def _sheet(options: argparse.Namespace) -> int:
             settings = replace(settings, grid_mm=parse_length_mm(options.grid), layers=layers)
         settings = replace(settings, mirrored=settings.mirrored or options.mirrored)
         plan = change_sheet(settings).apply(plan, _now())
-        assert plan.study is not None
-        reference = plan.reference(plan.study.reference)
-        pdf = print_sheet(plan, photos.read(reference.sha256, reference.name))
+        pdf = print_sheet(plan, photos)
     write_bytes_atomically(options.output, pdf)
     return 0
 

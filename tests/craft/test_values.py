@@ -12,10 +12,11 @@ from hypothesis import strategies as st
 from skimage.filters import threshold_multiotsu, threshold_otsu
 from skimage.measure import label
 
+from mild_compass.craft.picture.framed import framed_lightness
 from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.stations import readings_of
-from mild_compass.craft.values.masses import Masses, find_masses, framed_lightness
+from mild_compass.craft.values.masses import LONGEST_PX, Masses, find_masses
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import mass_shapes
 from mild_compass.craft.values.thresholds import even_thresholds, found_thresholds, thresholds_for
@@ -54,13 +55,13 @@ def test_even_thresholds_divide_the_scale_equally():
 
 def test_the_found_threshold_is_otsus(astronaut):
     """N. Otsu, IEEE SMC 9(1), 1979, as scikit-image computes it."""
-    values = framed_lightness(astronaut, whole(astronaut))
+    values = framed_lightness(astronaut, whole(astronaut), SHEET, LONGEST_PX).values
     assert found_thresholds(values, 2)[0] == pytest.approx(threshold_otsu(values, nbins=128), abs=1.5 * BIN)
 
 
 @pytest.mark.parametrize("count", [3, 4])
 def test_several_found_thresholds_are_the_multi_level_ones(astronaut, count):
-    values = framed_lightness(astronaut, whole(astronaut))
+    values = framed_lightness(astronaut, whole(astronaut), SHEET, LONGEST_PX).values
     expected = threshold_multiotsu(values, classes=count, nbins=128)
     assert found_thresholds(values, count) == pytest.approx(expected, abs=2 * BIN)
 

@@ -9,6 +9,7 @@ import pypdfium2 as pdfium
 import pypdfium2.raw as raw
 import pytest
 
+from mild_compass.craft.geometry.lines import Box
 from mild_compass.craft.sheet.squared import column_name, grid_marks, squared_grid
 from mild_compass.craft.sheet.tiles import FOOT_MM, OVERLAP_MM, PRINTER_EDGE_MM, tiles_for
 from mild_compass.craft.sheet_sizes.papers import paper
@@ -22,10 +23,10 @@ from mild_compass.plan.model import Horizon, Paper, Plan, SheetPlan
 
 MM = 72 / 25.4  # ISO 32000-1, 8.3.2.3: 72 units to the inch
 NOON = "2026-05-01T12:00:00+02:00"
-Box = tuple[float, float, float, float]
+Bounds = tuple[float, float, float, float]
 
 
-def boxes(pdf: bytes, page: int = 0, kind: int = raw.FPDF_PAGEOBJ_PATH) -> list[Box]:
+def boxes(pdf: bytes, page: int = 0, kind: int = raw.FPDF_PAGEOBJ_PATH) -> list[Bounds]:
     """Bounds of a page's objects as left, top, right, bottom in mm from its top left corner."""
     document = pdfium.PdfDocument(pdf)
     try:
@@ -41,7 +42,7 @@ def middles(pdf: bytes, page: int = 0) -> np.ndarray:
     return (found[:, :2] + found[:, 2:]) / 2
 
 
-def has(boxes_mm: list[Box], left: float, top: float, right: float, bottom: float, within: float = 0.1) -> bool:
+def has(boxes_mm: list[Bounds], left: float, top: float, right: float, bottom: float, within: float = 0.1) -> bool:
     """Whether a stroke between these points is there; the bounds are those of the ink, so its width is allowed for."""
     wanted = np.array([left, top, right, bottom])
     for each in boxes_mm:
@@ -59,8 +60,7 @@ def with_sheet(plan: Plan, **changes: object) -> Plan:
 
 def printed(plan: Plan, photos, **changes: object) -> bytes:
     plan = with_sheet(plan, **changes)
-    reference = plan.references[0]
-    return print_sheet(plan, photos.read(reference.sha256, reference.name))
+    return print_sheet(plan, photos)
 
 
 def test_the_page_has_the_sheets_own_size(plan, photos):
@@ -207,12 +207,12 @@ def test_no_grid_line_falls_on_the_far_edge():
 
 def test_a_grid_of_tens_of_thousands_of_cells_is_refused():
     with pytest.raises(PlanError, match="larger"):
-        squared_grid(Paper("x", 3000, 3000, 0), 5)
+        squared_grid(Box(0, 0, 3000, 3000), Paper("x", 3000, 3000, 0), 5)
 
 
-def test_a_plan_without_a_photo_has_nothing_to_print():
+def test_a_plan_without_a_photo_has_nothing_to_print(photos):
     with pytest.raises(PlanError, match="nothing to print"):
-        print_sheet(Plan(), b"")
+        print_sheet(Plan(), photos)
 
 
 def test_the_logbook_in_markdown_has_days_stations_notes_and_no_accidental_markup(plan):

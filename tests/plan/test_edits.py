@@ -14,7 +14,7 @@ from mild_compass.plan.edits.armature import choose_armature
 from mild_compass.plan.edits.base import Edit
 from mild_compass.plan.edits.logbook import add_note, delete_line
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.framing import fitted
+from mild_compass.plan.framing import fitted, on_photo
 from mild_compass.plan.history import History
 from mild_compass.plan.model import Frame, Horizon, Paper, Plan, Reference, Ring, SheetPlan, TracedEdge, ValuePlan
 
@@ -223,7 +223,7 @@ def test_an_edit_that_changes_nothing_is_no_step():
 )
 def test_a_fitted_frame_has_the_ratio_and_lies_on_the_photo(x, y, width, height, ratio):
     photo, sheet_paper = Reference("p", "p", SHA, 640, 427), Paper("x", 200 * ratio + 30, 230)
-    frame = fitted(Frame(x, y, width, height), photo, sheet_paper)
+    frame = fitted(on_photo(Frame(x, y, width, height), photo), photo, sheet_paper)
     assert frame.width_px / frame.height_px == pytest.approx(sheet_paper.ratio)
     assert frame.x_px >= 0
     assert frame.y_px >= 0

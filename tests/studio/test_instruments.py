@@ -283,7 +283,7 @@ def test_a_photo_that_vanishes_while_open_gives_a_sentence_and_the_plan_stays(ha
     plan = hand.window.session.plan
     hand.window.session.workspace.photos.file(plan.references[0].sha256).unlink()
     hand.window.files.write_pdf(tmp_path / "x.pdf")
-    assert "gone missing" in hand.window.notice.words.text()
+    hand.bot.waitUntil(lambda: "gone missing" in hand.window.notice.words.text(), timeout=5000)
     assert hand.window.session.plan == plan
     assert not (tmp_path / "x.pdf").exists()
 

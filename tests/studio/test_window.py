@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 from tests.conftest import jpeg
 from tests.studio.conftest import Hand
 
+from mild_compass.craft.geometry.lines import Box
 from mild_compass.craft.stations import STATIONS, readings_of
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.workspace import leftovers
@@ -152,7 +153,7 @@ def test_photo_and_sheet_sights_are_the_same_place(hand: Hand):
 
 
 def test_a_fitted_sight_is_centred_and_zooming_about_a_point_keeps_it():
-    sight = fitting("sheet", (200, 100), 500, 400, 20)
+    sight = fitting("sheet", Box(0, 0, 200, 100), 500, 400, 20)
     assert sight.to_widget((100, 50)) == pytest.approx((250, 200))
     assert isinstance(sight, Sight)
     fixed = sight.from_widget((77, 31))

@@ -9,6 +9,7 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.worked import WorkedPerspective, work_out
 
 if TYPE_CHECKING:
+    from mild_compass.craft.perspective.horizon import HorizonLine
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
@@ -31,10 +32,17 @@ class Worked:
     @property
     def horizon_share(self) -> float | None:
         """How far down the frame the horizon lies at its upright middle (0 top, 1 bottom); None without one."""
-        horizon, frame = self.perspective.horizon, self.study.frame
-        if horizon is None:
+        if self.perspective.horizon is None:
             return None
-        return (horizon.y_at(frame.x_px + frame.width_px / 2) - frame.y_px) / frame.height_px
+        box = self.frame_map.box
+        return (height_at_middle(self.perspective.horizon, self.frame_map) - box.top) / box.height
+
+
+def height_at_middle(horizon: HorizonLine, frame_map: FrameMap) -> float:
+    """Where a horizon crosses the upright middle of the picture, in mm down the sheet."""
+    (x0, y0), (x1, y1) = horizon.through(frame_map).tolist()
+    share = ((frame_map.box.left + frame_map.box.right) / 2 - x0) / (x1 - x0)
+    return float(y0 + share * (y1 - y0))
 
 
 def worked_study(

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from mild_compass.craft.drawing import Drawing, Label
+from mild_compass.craft.geometry.lines import Box, picture_box
 from mild_compass.craft.sheet.tiles import FOOT_MM, PRINTER_EDGE_MM, Tile, Tiling, tiles_for
 from mild_compass.output.canvas import MmCanvas, as_reader
 
@@ -28,30 +29,32 @@ def sheet_pdf(plan: Plan, drawing: Drawing, picture: NDArray[np.uint8] | None) -
     """
     assert plan.study is not None
     settings, paper = plan.study.sheet, plan.paper
+    box = picture_box(paper, plan.study.frame)
     target = io.BytesIO()
     canvas = MmCanvas(target, f"{plan.name} – study {plan.study.name}")
     reader = as_reader(picture) if picture is not None else None
     if settings.pages == "one page":
         canvas.begin(paper.width_mm, paper.height_mm)
-        _sheet(canvas, paper, drawing, reader, settings.mirrored)
+        _sheet(canvas, paper, box, drawing, reader, settings.mirrored)
         _bar_on_sheet(canvas, paper)
         canvas.end()
     else:
         tiling = tiles_for(paper, settings.pages)
         for tile in tiling.tiles:
             canvas.begin(tiling.page_width_mm, tiling.page_height_mm)
-            _tile(canvas, paper, drawing, reader, tiling, tile, settings.mirrored)
+            _tile(canvas, paper, box, drawing, reader, tiling, tile, settings.mirrored)
             canvas.end()
     canvas.save()
     return target.getvalue()
 
 
-def _sheet(canvas: MmCanvas, paper: Paper, drawing: Drawing, reader: ImageReader | None, mirrored: bool) -> None:
+def _sheet(
+    canvas: MmCanvas, paper: Paper, box: Box, drawing: Drawing, reader: ImageReader | None, mirrored: bool
+) -> None:
     """Everything on the sheet in its own coordinates, turned over when it is to be traced from the back."""
     canvas.pushed(-1 if mirrored else 1, 0, 0, 1, paper.width_mm if mirrored else 0, 0)
     if reader is not None:
-        m = paper.margin_mm
-        canvas.picture(reader, m, m, paper.picture_width_mm, paper.picture_height_mm)
+        canvas.picture(reader, box.left, box.top, box.width, box.height)
     canvas.drawing(drawing)
     canvas.popped()
 
@@ -59,6 +62,7 @@ def _sheet(canvas: MmCanvas, paper: Paper, drawing: Drawing, reader: ImageReader
 def _tile(
     canvas: MmCanvas,
     paper: Paper,
+    box: Box,
     drawing: Drawing,
     reader: ImageReader | None,
     tiling: Tiling,
@@ -67,7 +71,7 @@ def _tile(
 ) -> None:
     canvas.pushed(1, 0, 0, 1, tile.page_x_mm - tile.left_mm, tile.page_y_mm - tile.top_mm)
     canvas.clip(tile.left_mm, tile.top_mm, tile.width_mm, tile.height_mm)
-    _sheet(canvas, paper, drawing, reader, mirrored)
+    _sheet(canvas, paper, box, drawing, reader, mirrored)
     canvas.popped()
     canvas.pushed(1, 0, 0, 1, tile.page_x_mm - tile.left_mm, tile.page_y_mm - tile.top_mm)
     for x, y in tiling.marks_of(tile):

@@ -8,8 +8,11 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PIL import Image
 
+from mild_compass.craft.geometry.frame_map import FrameMap
+from mild_compass.craft.picture.framed import bare_paper, laid_on_sheet, sized
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
 from mild_compass.craft.viewfinder.readings import FINE_DPI
+from mild_compass.plan.framing import corners
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -18,31 +21,44 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Frame, Paper
 
 PREVIEW_PX = 320
+PAPER_WHITE = 255
 
 
-def framed(rgb: NDArray[np.uint8], frame: Frame, paper: Paper, dpi: float = FINE_DPI) -> NDArray[np.uint8]:
-    """What the viewfinder shows of the whole photo (h, w, 3), at most at dpi on the sheet.
+def framed(picture: Picture, frame: Frame, paper: Paper, dpi: float = FINE_DPI) -> NDArray[np.uint8]:
+    """What the viewfinder shows of a picture (h, w, 3), at most at dpi on the sheet; white where the photo ends.
 
     The edges of the frame fall between pixels; the picture is resampled so that they come out exactly.
     """
-    width = min(round(frame.width_px), round(paper.picture_width_mm / MM_PER_INCH * dpi))
-    height = max(1, round(width / paper.ratio))
-    box = (frame.x_px, frame.y_px, frame.x_px + frame.width_px, frame.y_px + frame.height_px)
-    box = (max(0.0, box[0]), max(0.0, box[1]), min(rgb.shape[1], box[2]), min(rgb.shape[0], box[3]))
-    return np.asarray(Image.fromarray(rgb).resize((max(1, width), height), Image.Resampling.LANCZOS, box=box))
+    frame_map = FrameMap.of(frame, paper)
+    scale = picture.rgb.shape[1] / picture.width_px
+    sharpest = max(frame_map.box.width, frame_map.box.height) / frame_map.mm_per_px * scale
+    printed = max(frame_map.box.width, frame_map.box.height) / MM_PER_INCH * dpi
+    return _framed(picture, frame, frame_map, max(1, round(min(sharpest, printed))))
 
 
-def preview_png(picture: Picture, frame: Frame) -> bytes:
+def _framed(picture: Picture, frame: Frame, frame_map: FrameMap, longest_px: int) -> NDArray[np.uint8]:
+    width, height = sized(frame_map, longest_px)
+    size = (picture.width_px, picture.height_px)
+    inside = all(0 <= x <= size[0] and 0 <= y <= size[1] for x, y in corners(frame))
+    if frame.plain and inside:
+        across, down = picture.rgb.shape[1] / size[0], picture.rgb.shape[0] / size[1]
+        right, bottom = frame.x_px + frame.width_px, frame.y_px + frame.height_px
+        box = (frame.x_px * across, frame.y_px * down, right * across, bottom * down)
+        resized = Image.fromarray(picture.rgb).resize((width, height), Image.Resampling.LANCZOS, box=box)
+        return np.asarray(resized)
+    laid = laid_on_sheet(picture.rgb, size, frame_map, width, height)
+    if not inside:
+        laid[bare_paper(size, frame_map, width, height)] = PAPER_WHITE
+    return np.asarray(laid)
+
+
+def framed_small(picture: Picture, frame: Frame, paper: Paper, longest_px: int) -> NDArray[np.uint8]:
+    """The framed picture (h, w, 3) with its longest side as given, as for a small picture on a wall."""
+    return _framed(picture, frame, FrameMap.of(frame, paper), longest_px)
+
+
+def preview_png(picture: Picture, frame: Frame, paper: Paper) -> bytes:
     """The framed picture as a small PNG."""
-    scale = picture.scale
-    box = (
-        max(0.0, frame.x_px * scale),
-        max(0.0, frame.y_px * scale),
-        min(picture.rgb.shape[1], (frame.x_px + frame.width_px) * scale),
-        min(picture.rgb.shape[0], (frame.y_px + frame.height_px) * scale),
-    )
-    shrink = PREVIEW_PX / max(frame.width_px, frame.height_px)
-    size = (max(1, round(frame.width_px * shrink)), max(1, round(frame.height_px * shrink)))
     packed = io.BytesIO()
-    Image.fromarray(picture.rgb).resize(size, Image.Resampling.BOX, box=box).save(packed, "PNG", optimize=True)
+    Image.fromarray(framed_small(picture, frame, paper, PREVIEW_PX)).save(packed, "PNG", optimize=True)
     return packed.getvalue()

@@ -21,14 +21,34 @@ Construction = Literal["diagonals", "thirds", "quarters", "fourteen"]
 SetKind = Literal["level", "upright", "free"]
 ThresholdMethod = Literal["even", "found", "by hand"]
 Pages = Literal["one page", "A4", "Letter"]
-SheetLayer = Literal["picture", "frame", "armature", "horizon", "masses", "grid"]
-Facing = Literal["nowhere", "left", "right"]
+SheetLayer = Literal["picture", "frame", "armature", "horizon", "masses", "departures", "grid"]
+Facing = Literal["nowhere", "left", "right", "up", "down"]
+Proportion = Literal["locked", "free", "stretched"]
+School = Literal["thirds", "armature", "dynamic symmetry", "quarters and cross", "no grid"]
+SCHOOLS: tuple[School, ...] = get_args(School)
+DepartureKind = Literal[
+    "leave out",
+    "black out",
+    "add a mass",
+    "darken",
+    "lose detail",
+    "extend a line",
+    "straighten",
+    "move",
+    "borrow",
+]
+MeasuredSpan = Literal["photo width", "photo height", "frame width", "frame height"]
+Outcome = Literal["open", "kept", "changed", "dropped"]
+Point = tuple[float, float]
 LogKind = Literal["note", "decision"]
 
 SIDE_MM = (20.0, 3000.0)
 VALUE_COUNTS = (2, 7)
 SMALLEST_MM2 = (2.0, 5000.0)  # nobody draws a shape smaller than a millimetre and a half
 GRID_MM = (5.0, 500.0)
+TURN_DEG = 45.0
+STRETCH = 0.10
+ELEMENT_SIZES = (0.02, 50.0)
 
 
 def _within(name: str, value: float, low: float, high: float, unit: str) -> None:
@@ -38,18 +58,32 @@ def _within(name: str, value: float, low: float, high: float, unit: str) -> None
 
 @dataclass(frozen=True, slots=True)
 class Paper:
-    """The sheet as it lies before the artist, with one margin all round, in mm."""
+    """The sheet as it lies before the artist, in mm.
+
+    The picture area is what tape and margin leave of it; ``sides_mm`` (left, top, right, bottom) replaces the one
+    margin all round. A mat covers ``mat_overlap_mm`` of the picture along every side and changes nothing else.
+    """
 
     name: str
     width_mm: float
     height_mm: float
     margin_mm: float = 15.0
+    sides_mm: tuple[float, float, float, float] | None = None
+    tape_mm: float = 0.0
+    mat_overlap_mm: float = 0.0
 
     def __post_init__(self) -> None:
         _within("The width of the sheet", self.width_mm, *SIDE_MM, "mm")
         _within("The height of the sheet", self.height_mm, *SIDE_MM, "mm")
         most = min(self.width_mm, self.height_mm) / 2 - 5
         _within("The margin of this sheet", self.margin_mm, 0, most, "mm")
+        _within("The tape on this sheet", self.tape_mm, 0, most, "mm")
+        for side in self.sides_mm or ():
+            _within("The margin on each side of this sheet", side, 0, 2 * most, "mm")
+        if min(self.picture_width_mm, self.picture_height_mm) < 10 - 1e-9:
+            raise PlanError("Margins and tape leave less than 10 mm for the picture. Make them narrower.")
+        hidden = min(self.picture_width_mm, self.picture_height_mm) / 4
+        _within("The overlap of the mat", self.mat_overlap_mm, 0, hidden, "mm")
 
     @property
     def across(self) -> bool:
@@ -57,14 +91,20 @@ class Paper:
         return self.width_mm > self.height_mm
 
     @property
+    def borders_mm(self) -> tuple[float, float, float, float]:
+        """From each edge of the sheet (left, top, right, bottom) to the picture area."""
+        left, top, right, bottom = self.sides_mm or (self.margin_mm,) * 4
+        return left + self.tape_mm, top + self.tape_mm, right + self.tape_mm, bottom + self.tape_mm
+
+    @property
     def picture_width_mm(self) -> float:
-        """Width of the picture area inside the margins."""
-        return self.width_mm - 2 * self.margin_mm
+        """Width of the picture area inside tape and margins."""
+        return self.width_mm - self.borders_mm[0] - self.borders_mm[2]
 
     @property
     def picture_height_mm(self) -> float:
-        """Height of the picture area inside the margins."""
-        return self.height_mm - 2 * self.margin_mm
+        """Height of the picture area inside tape and margins."""
+        return self.height_mm - self.borders_mm[1] - self.borders_mm[3]
 
     @property
     def ratio(self) -> float:
@@ -83,6 +123,7 @@ class Reference:
     height_px: int
     standing: Standing = "kept"
     reason: str = ""
+    drew_me: str = ""
 
     def __post_init__(self) -> None:
         if self.width_px < 1 or self.height_px < 1:
@@ -93,23 +134,44 @@ class Reference:
 
 @dataclass(frozen=True, slots=True)
 class Frame:
-    """The viewfinder's opening over the photo, in photo pixels."""
+    """The viewfinder's opening over the photo, in photo pixels.
+
+    The rectangle is turned about its own middle by ``turn_deg`` (clockwise), and what it shows is changed over left
+    and right when ``flipped``. Its proportion is locked to the picture area's, free, or deliberately stretched to it.
+    """
 
     x_px: float
     y_px: float
     width_px: float
     height_px: float
+    turn_deg: float = 0.0
+    flipped: bool = False
+    proportion: Proportion = "locked"
 
     def __post_init__(self) -> None:
-        if not all(map(isfinite, (self.x_px, self.y_px, self.width_px, self.height_px))):
+        if not all(map(isfinite, (self.x_px, self.y_px, self.width_px, self.height_px, self.turn_deg))):
             raise PlanError("The viewfinder needs a place and a size; one of them is not a number.")
         if self.width_px <= 0 or self.height_px <= 0:
             raise PlanError("The viewfinder needs some width and height.")
+        _within("The turn of the viewfinder", self.turn_deg, -TURN_DEG, TURN_DEG, "degrees")
+
+    @property
+    def middle(self) -> Point:
+        """Its middle, in photo pixels."""
+        return self.x_px + self.width_px / 2, self.y_px + self.height_px / 2
+
+    @property
+    def plain(self) -> bool:
+        """Whether it is neither turned, flipped nor stretched."""
+        return self.turn_deg == 0 and not self.flipped and self.proportion != "stretched"
 
 
 @dataclass(frozen=True, slots=True)
 class Ring:
-    """An ellipse drawn round a subject, in photo pixels, and which way the subject looks, points or moves."""
+    """An ellipse drawn round a subject, in photo pixels, and which way the subject looks, points or moves.
+
+    With ``heads`` the ring is round the head of a figure that stands so many heads tall.
+    """
 
     x_px: float
     y_px: float
@@ -117,10 +179,118 @@ class Ring:
     radius_y_px: float
     name: str = "subject"
     facing: Facing = "nowhere"
+    heads: float = 0.0
 
     def __post_init__(self) -> None:
         if not all(map(isfinite, (self.x_px, self.y_px))) or not (self.radius_x_px > 0 and self.radius_y_px > 0):
             raise PlanError("A ring needs a centre and some size; draw it a little larger.")
+        _within("The height in heads", self.heads, 0, 20, "heads")
+
+
+@dataclass(frozen=True, slots=True)
+class KeepArea:
+    """A rectangle of the photo that must be inside the viewfinder, in photo pixels."""
+
+    left_px: float
+    top_px: float
+    right_px: float
+    bottom_px: float
+    name: str = "this"
+
+    def __post_init__(self) -> None:
+        if not all(map(isfinite, (self.left_px, self.top_px, self.right_px, self.bottom_px))):
+            raise PlanError("An area to keep needs a place; one of its sides is not a number.")
+        if self.right_px <= self.left_px or self.bottom_px <= self.top_px:
+            raise PlanError("An area to keep needs some size; draw it a little larger.")
+
+
+@dataclass(frozen=True, slots=True)
+class Departure:
+    """Something the drawing will do otherwise than the photo, with its reason and what became of it.
+
+    ``points`` are the outline of an area, or a line for extend and straighten, in photo pixels (for borrow: of the
+    photo ``source``). ``value`` is the L* of a plain mass, or how much darker. What is moved or borrowed comes to
+    lie with the middle of its bounds at (x_px, y_px), ``size`` times as large.
+    """
+
+    id: str
+    kind: DepartureKind
+    points: tuple[Point, ...]
+    name: str = ""
+    reason: str = ""
+    value: float = 20.0
+    source: str = ""
+    x_px: float = 0.0
+    y_px: float = 0.0
+    size: float = 1.0
+    mirrored: bool = False
+    outcome: Outcome = "open"
+    happened: str = ""
+
+    def __post_init__(self) -> None:
+        numbers = [number for point in self.points for number in point]
+        if not all(map(isfinite, (*numbers, self.x_px, self.y_px))):
+            raise PlanError("One of the points of this change is not a number. Draw it again.")
+        least = 2 if self.kind in ("extend a line", "straighten") else 3
+        if len(set(self.points)) < least:
+            raise PlanError("This change has no size yet; draw it a little larger.")
+        _within("The value", self.value, 0, 100, "L*")
+        _within("The size", self.size, *ELEMENT_SIZES, "times")
+        if (self.kind == "borrow") != bool(self.source):
+            raise PlanError("What is borrowed must say from which photo.")
+
+    @property
+    def moves(self) -> bool:
+        """Whether something is put elsewhere."""
+        return self.kind in ("move", "borrow")
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Left, top, right, bottom of its points, in pixels of the photo they were drawn on."""
+        xs, ys = [x for x, _ in self.points], [y for _, y in self.points]
+        return min(xs), min(ys), max(xs), max(ys)
+
+    def placed(self) -> tuple[Point, ...]:
+        """Its outline where it comes to lie, in pixels of the study's photo."""
+        if not self.moves:
+            return self.points
+        left, top, right, bottom = self.bounds
+        middle_x, middle_y, side = (left + right) / 2, (top + bottom) / 2, -1 if self.mirrored else 1
+        return tuple(
+            (self.x_px + side * self.size * (x - middle_x), self.y_px + self.size * (y - middle_y))
+            for x, y in self.points
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """A length measured once on a print or a screen that shows the photo, in mm: what it is, and how long."""
+
+    span: MeasuredSpan
+    length_mm: float
+
+    def __post_init__(self) -> None:
+        _within("The measured length", self.length_mm, 1, 10_000, "mm")
+
+
+@dataclass(frozen=True, slots=True)
+class Silenced:
+    """A reading that is not to speak in this study, and why."""
+
+    station: StationName
+    key: str
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class RuleChange:
+    """A threshold of the readings that the artist has set otherwise; the names are those of the rules."""
+
+    name: str
+    value: float
+
+    def __post_init__(self) -> None:
+        _within("A threshold", self.value, 0, 1000, "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,7 +372,10 @@ class SheetPlan:
 
 @dataclass(frozen=True, slots=True)
 class Study:
-    """One complete candidate: a frame on one reference and all that is decided about it."""
+    """One complete candidate: a frame on one reference and all that is decided about it.
+
+    Rings are in order of importance. ``chosen_because`` is filled on the study that was chosen for the sheet.
+    """
 
     id: str
     name: str
@@ -210,6 +383,13 @@ class Study:
     frame: Frame
     threads: tuple[Thread, ...] = ("thirds",)
     rings: tuple[Ring, ...] = ()
+    keep: tuple[KeepArea, ...] = ()
+    departures: tuple[Departure, ...] = ()
+    school: School = "armature"
+    rules: tuple[RuleChange, ...] = ()
+    silenced: tuple[Silenced, ...] = ()
+    chosen_because: str = ""
+    measured: Measured | None = None
     armature: tuple[Construction, ...] = ("fourteen",)
     perspective: PerspectivePlan = field(default_factory=PerspectivePlan)
     values: ValuePlan = field(default_factory=ValuePlan)
@@ -244,6 +424,8 @@ class Plan:
         for study in self.studies:
             if study.reference not in known:
                 raise PlanError(f"The study {study.name} uses a photo that is not in the plan.")
+            if any(departure.source and departure.source not in known for departure in study.departures):
+                raise PlanError(f"The study {study.name} borrows from a photo that is not in the plan.")
         ids = [study.id for study in self.studies]
         if len(set(ids)) != len(ids) or len(known) != len(self.references):
             raise PlanError("Two parts of the plan carry the same mark.")

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.studio.looks import Looks, all_looks, colour_looks, masses_image
+from mild_compass.studio.looks import Looks, all_looks, colour_looks, departed_looks, masses_image
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import Frame, Paper, PerspectivePlan, Plan, ValuePlan
+    from mild_compass.plan.model import Departure, Frame, Paper, PerspectivePlan, Plan, ValuePlan
     from mild_compass.studio.session import Session
     from mild_compass.studio.work import Work
 
@@ -60,6 +60,8 @@ class Computed(QObject):
         self._looks: dict[str, Looks] = {}
         self._looks_asked = ""
         self._failed: set[str] = set()
+        self._departed: tuple[Picture, tuple[Departure, ...], Looks] | None = None
+        self._departed_asked: tuple[Picture, tuple[Departure, ...]] | None = None
         self._perspective: tuple[PerspectivePlan, WorkedPerspective] | None = None
         self._masses_of: tuple[Any, ...] | None = None
         self._masses_asked: tuple[Any, ...] | None = None
@@ -80,10 +82,39 @@ class Computed(QObject):
         return self._session.plan
 
     @property
-    def looks(self) -> Looks | None:
-        """The current study's photo, or None until it has been read."""
+    def in_gesture(self) -> bool:
+        """Whether something is being dragged."""
+        return self._session.in_gesture
+
+    @property
+    def photo_looks(self) -> Looks | None:
+        """The current study's photo as it is, or None until it has been read."""
         study = self.plan.study
         return self._looks.get(self.plan.reference(study.reference).sha256) if study else None
+
+    @property
+    def looks(self) -> Looks | None:
+        """The current study's picture with its planned departures, or None until the photo has been read.
+
+        While departures are being worked in, the picture before the last of them.
+        """
+        looks, made = self.photo_looks, self._departed
+        if looks is None or not self._departures() or made is None or made[0] is not looks.picture:
+            return looks
+        return made[2]
+
+    @property
+    def looks_current(self) -> bool:
+        """Whether the picture has all planned departures in it."""
+        looks, departures = self.photo_looks, self._departures()
+        if looks is None or not departures:
+            return looks is not None
+        made = self._departed
+        return made is not None and made[0] is looks.picture and made[1] == departures
+
+    def _departures(self) -> tuple[Departure, ...]:
+        study = self.plan.study
+        return tuple(each for each in study.departures if each.outcome != "dropped") if study else ()
 
     @property
     def masses_current(self) -> bool:
@@ -95,7 +126,7 @@ class Computed(QObject):
     def settled(self) -> bool:
         """Whether everything has been computed."""
         failed = self._photo_failed or self._masses_failed
-        ready = self.plan.study is None or self.masses_current or failed
+        ready = self.plan.study is None or (self.masses_current and self.looks_current) or failed
         return self._work.idle and not self._pause.isActive() and ready
 
     @property
@@ -129,6 +160,8 @@ class Computed(QObject):
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""
         self._want_looks()
+        if not self._session.in_gesture:
+            self._want_departed()
         if self._session.in_gesture:
             self._pause.stop()
             self._work.drop("masses")
@@ -159,6 +192,7 @@ class Computed(QObject):
         """Drop all pictures, as when another plan is opened."""
         self._looks.clear()
         self._looks_asked = ""
+        self._departed, self._departed_asked = None, None
         self._failed.clear()
         self.masses, self.masses_image, self._masses_of, self._masses_asked = None, None, None, None
 
@@ -183,6 +217,34 @@ class Computed(QObject):
             then=lambda looks: self._take_colour(photo.sha256, looks),
             otherwise=lambda error: self._fail(photo.sha256, error),
         )
+
+    def _want_departed(self) -> None:
+        """Ask for the picture with the planned departures, when they have changed."""
+        looks, departures = self.photo_looks, self._departures()
+        if looks is None or not looks.complete or self.looks_current:
+            return
+        asked = self._departed_asked
+        if asked is not None and asked[0] is looks.picture and asked[1] == departures:
+            return
+        self._departed_asked = (looks.picture, departures)
+        lenders = {each.source: self.plan.reference(each.source) for each in departures if each.source}
+        files = {key: (self._session.workspace.photos.file(photo.sha256), photo.name) for key, photo in lenders.items()}
+        self._work.ask(
+            "departed",
+            departed_looks,
+            looks.picture,
+            departures,
+            files,
+            then=lambda made: self._take_departed(looks.picture, departures, made),
+            otherwise=lambda error: self._fail_departed(error),
+        )
+
+    def _take_departed(self, picture: Picture, departures: tuple[Departure, ...], looks: Looks) -> None:
+        self._departed, self._departed_asked = (picture, departures, looks), None
+        self.refresh()
+
+    def _fail_departed(self, error: PlanError) -> None:
+        self._session.said.emit(str(error))
 
     def _fail(self, digest: str, error: PlanError) -> None:
         self._looks_asked = ""
@@ -214,6 +276,7 @@ class Computed(QObject):
         # By now the slow libraries are loaded and stay: the garbage collector need not look through them again and
         # again, which would hold up the hand for some 40 ms each time.
         gc.freeze()
+        self._want_departed()
         self.changed.emit()
 
     def _masses_inputs(self) -> tuple[Any, ...] | None:

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from mild_compass.craft.picture.load import Picture
+    from mild_compass.plan.photos import PhotoFolder
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.session import Session
     from mild_compass.studio.work import Work
@@ -34,10 +35,10 @@ def _read_photo(path: Path) -> tuple[str, bytes, Looks]:
     return path.name, data, colour_looks(data, path.name)
 
 
-def _write_pdf(path: Path, plan: Plan, photo: bytes, proxy: Picture | None) -> Path:
+def _write_pdf(path: Path, plan: Plan, photos: PhotoFolder, proxy: Picture | None) -> Path:
     from mild_compass.output.print_sheet import print_sheet
 
-    pdf = print_sheet(plan, photo, proxy)
+    pdf = print_sheet(plan, photos, proxy)
     write_bytes_atomically(path, pdf)
     return path
 
@@ -127,7 +128,7 @@ class Files:
 
     def _fresh_start(self) -> None:
         self._waiting.clear()
-        for kind in ("photo", "looks", "other looks", "masses"):
+        for kind in ("photo", "looks", "other looks", "departed", "masses"):
             self._work.drop(kind)
         self._computed.forget_photos()
 
@@ -160,7 +161,7 @@ class Files:
         from mild_compass.output.raster import preview_png
 
         study, looks = self._session.plan.study, self._computed.looks
-        return preview_png(looks.picture, study.frame) if study and looks else None
+        return preview_png(looks.picture, study.frame, self._session.plan.paper) if study and looks else None
 
     def may_leave(self) -> bool:
         """Whether the present plan may be put away: nothing unsaved, or saved now, or given up on purpose."""
@@ -196,20 +197,14 @@ class Files:
         """Write the sheet as PDF in the background and say so when it is there."""
         plan = self._session.plan
         assert plan.study is not None
-        reference = plan.reference(plan.study.reference)
-        looks = self._computed.looks
-        try:
-            photo = self._session.workspace.photos.read(reference.sha256, reference.name)
-        except PlanError as error:
-            self._session.said.emit(str(error))
-            return
+        looks = self._computed.looks if self._computed.looks_current else None
         self._session.said.emit(f"Writing {path.name} …")
         self._work.ask(
             "pdf",
             _write_pdf,
             path,
             plan,
-            photo,
+            self._session.workspace.photos,
             looks.picture if looks else None,
             then=lambda done: self._session.said.emit(f"{done.name} is written, true to size. Print it at 100 %."),
             otherwise=lambda error: self._session.said.emit(str(error)),

@@ -9,11 +9,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     import numpy as np
     from numpy.typing import NDArray
 
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.masses import FlatMasses, Masses
+    from mild_compass.plan.model import Departure
 
 Way = Literal["colour", "values", "squint"]
 
@@ -84,6 +87,16 @@ def all_looks(looks: Looks) -> Looks:
     soft = blurred(np.asarray(small, np.uint8), squint_sigma_px(*half))
     squint = image_of(soft).scaled(rgb.shape[1], rgb.shape[0], mode=Qt.TransformationMode.SmoothTransformation)
     return Looks(looks.picture, {**looks.levels, "values": _halved(values), "squint": _halved(squint)})
+
+
+def departed_looks(picture: Picture, departures: tuple[Departure, ...], files: dict[str, tuple[Path, str]]) -> Looks:
+    """All forms of a photo with the planned departures made; files are those of the photos that lend elements."""
+    from mild_compass.craft.picture.departed import departed
+    from mild_compass.craft.picture.load import read_file, read_proxy
+
+    sources = {key: read_proxy(read_file(path), name) for key, (path, name) in files.items()}
+    made = departed(picture, departures, sources)
+    return all_looks(Looks(made, {"colour": _halved(image_of(made.rgb))}))
 
 
 def masses_image(masses: Masses | FlatMasses) -> QImage:

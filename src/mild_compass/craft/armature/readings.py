@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from mild_compass.craft.armature.named_ratios import nearest_ratio
+from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.craft.sheet_sizes.papers import CUSTOM
@@ -13,6 +14,7 @@ from mild_compass.plan.edits.viewfinder import choose_paper
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
+    from mild_compass.craft.geometry.lines import Box
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import Paper
@@ -22,31 +24,25 @@ EXACT_MM = 0.05  # nobody trims a twentieth of a millimetre
 
 def headline(worked: Worked) -> str:
     """For the route."""
-    paper = worked.plan.paper
-    nearest = nearest_ratio(paper.picture_width_mm, paper.picture_height_mm)
+    nearest = nearest_ratio(worked.frame_map.box.width, worked.frame_map.box.height)
     sign = "" if max(nearest.trim_width_mm, nearest.trim_height_mm) < EXACT_MM else "near "
     return f"{sign}{nearest.name}"
 
 
 def readings(worked: Worked) -> list[Reading]:
     """All readings of the armature."""
-    paper = worked.plan.paper
-    return [_ratio(paper), _rectangle(worked)]
+    return [_ratio(worked.frame_map.box), _rectangle(worked)]
 
 
-def _ratio(paper: Paper) -> Reading:
-    long, short = (
-        max(paper.picture_width_mm, paper.picture_height_mm),
-        min(paper.picture_width_mm, paper.picture_height_mm),
-    )
-    ratio = long / short
-    text = f"The picture area is {paper.picture_width_mm:.1f} × {paper.picture_height_mm:.1f} mm."
+def _ratio(box: Box) -> Reading:
+    ratio = max(box.width, box.height) / min(box.width, box.height)
+    text = f"The picture area is {box.width:.1f} × {box.height:.1f} mm."
     return Reading("ratio", "Long side to short", text, round(ratio, 4), "", shown=f"{ratio:.3f}")
 
 
 def _rectangle(worked: Worked) -> Reading:
-    paper = worked.plan.paper
-    nearest = nearest_ratio(paper.picture_width_mm, paper.picture_height_mm)
+    paper, box = worked.plan.paper, worked.frame_map.box
+    nearest = nearest_ratio(box.width, box.height)
     trim = max(nearest.trim_width_mm, nearest.trim_height_mm)
     if trim < EXACT_MM:
         text = f"The picture area is a {nearest.name} rectangle."
@@ -58,17 +54,17 @@ def _rectangle(worked: Worked) -> Reading:
         f"{'longer' if nearest.off_percent > 0 else 'shorter'} than it. "
         f"Trim {format_length(trim, worked.unit)} off the {side} to reach it."
     )
-    place = _strip(paper, nearest.trim_width_mm, nearest.trim_height_mm)
-    remedy = _trimmed(paper, nearest.trim_width_mm, nearest.trim_height_mm)
+    place = _strip(box, nearest.trim_width_mm, nearest.trim_height_mm)
+    whole = box == picture_box(paper)
+    remedy = _trimmed(paper, nearest.trim_width_mm, nearest.trim_height_mm) if whole else None
     shown = format_length(trim, worked.unit)
     return Reading("nearest_ratio", "Rectangle", text, round(trim, 2), "mm to trim", verdict, place, remedy, shown)
 
 
-def _strip(paper: Paper, width_mm: float, height_mm: float) -> Place:
-    right, bottom = paper.width_mm - paper.margin_mm, paper.height_mm - paper.margin_mm
+def _strip(box: Box, width_mm: float, height_mm: float) -> Place:
     if width_mm:
-        return Place.box(right - width_mm, paper.margin_mm, right, bottom)
-    return Place.box(paper.margin_mm, bottom - height_mm, right, bottom)
+        return Place.box(box.right - width_mm, box.top, box.right, box.bottom)
+    return Place.box(box.left, box.bottom - height_mm, box.right, box.bottom)
 
 
 def _trimmed(paper: Paper, width_mm: float, height_mm: float) -> Edit | None:

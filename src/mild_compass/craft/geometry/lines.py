@@ -7,8 +7,10 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from mild_compass.plan.framing import picture_area
+
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.model import Frame, Paper
 
 Points = NDArray[np.float64]
 
@@ -21,16 +23,35 @@ class Box(NamedTuple):
     right: float
     bottom: float
 
+    @property
+    def width(self) -> float:
+        """From left to right."""
+        return self.right - self.left
+
+    @property
+    def height(self) -> float:
+        """From top to bottom."""
+        return self.bottom - self.top
+
+    def part(self, left: float, top: float, right: float, bottom: float) -> Box:
+        """A part of it, given in shares of its width and height."""
+        return Box(
+            self.left + left * self.width,
+            self.top + top * self.height,
+            self.left + right * self.width,
+            self.top + bottom * self.height,
+        )
+
 
 def sheet_box(paper: Paper) -> Box:
     """The whole sheet in mm."""
     return Box(0.0, 0.0, paper.width_mm, paper.height_mm)
 
 
-def picture_box(paper: Paper) -> Box:
-    """The picture area on the sheet in mm."""
-    m = paper.margin_mm
-    return Box(m, m, paper.width_mm - m, paper.height_mm - m)
+def picture_box(paper: Paper, frame: Frame | None = None) -> Box:
+    """The picture area on the sheet in mm, or what a frame fills of it."""
+    left, top, width, height = picture_area(paper, frame)
+    return Box(left, top, left + width, top + height)
 
 
 def clipped(start: ArrayLike, end: ArrayLike, box: Box, endless: bool = False) -> Points | None:

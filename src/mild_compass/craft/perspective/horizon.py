@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 if TYPE_CHECKING:
+    from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.perspective.vanishing import VanishingPoint
     from mild_compass.plan.model import Horizon
 
@@ -27,6 +28,14 @@ class HorizonLine:
         """Height of the line above a place across the photo, in pixels."""
         a, b, c = self.line
         return float(-(a * x_px + c) / b)
+
+    def through(self, frame_map: FrameMap) -> Array:
+        """Two points (2, 2) of the line on the sheet, in mm, left of the right one."""
+        middle = frame_map.to_photo(((frame_map.box.left + frame_map.box.right) / 2, frame_map.box.top))
+        step = frame_map.box.width / frame_map.mm_per_px
+        xs = (float(middle[0]) - step, float(middle[0]) + step)
+        ends = frame_map.to_sheet([[x, self.y_at(x)] for x in xs])
+        return ends if ends[0, 0] <= ends[1, 0] else ends[::-1]
 
     @property
     def tilt_deg(self) -> float:

@@ -12,7 +12,7 @@ from mild_compass.craft.perspective.vanishing import CHI2_95_TWO, VanishingPoint
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import format_length, least_told
-from mild_compass.craft.viewfinder.rules import RULES
+from mild_compass.craft.viewfinder.rules import rules_of
 from mild_compass.plan.edits.perspective import remove_edge, set_horizon
 
 if TYPE_CHECKING:
@@ -52,10 +52,10 @@ def _horizon(worked: Worked) -> list[Reading]:
     if horizon is None or share is None:
         text = "No horizon yet. Trace two edges that run back, or set it by hand at your eye level."
         return [Reading("horizon", "Horizon", text, verdict="look", shown="–")]
-    paper = worked.plan.paper
-    down = paper.margin_mm + share * paper.picture_height_mm
+    box = worked.frame_map.box
+    down = box.top + share * box.height
     length = format_length(down, worked.unit)
-    stiff = abs(share - 0.5) <= RULES.horizon_half
+    stiff = abs(share - 0.5) <= rules_of(worked.study).horizon_half
     source = {"hand": "set by hand", "one point": "level through the one point", "points": "through the points"}
     text = (
         f"The horizon, {source[horizon.source]}, lies {length} below the top of the sheet, "
@@ -68,8 +68,7 @@ def _horizon(worked: Worked) -> list[Reading]:
         text += f" It tilts {abs(horizon.tilt_deg):.1f}° {turn} of level."
     if not 0 <= share <= 1:
         text += " It is outside the picture."
-    left, right = worked.frame_map.to_photo([[0.0, 0.0], [paper.width_mm, 0.0]])[:, 0]
-    line = worked.frame_map.to_sheet([[left, horizon.y_at(left)], [right, horizon.y_at(right)]])
+    line = horizon.through(worked.frame_map)
     place = Place((tuple((float(x), float(y)) for x, y in line),))
     found = [
         Reading("horizon", "Horizon", text, round(down, 2), "mm", "look" if stiff else "fine", place, shown=length)

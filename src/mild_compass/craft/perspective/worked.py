@@ -42,6 +42,4 @@ def work_out(plan: PerspectivePlan) -> WorkedPerspective:
 
 def homogeneous_on_sheet(point: VanishingPoint, frame_map: FrameMap) -> NDArray[np.float64]:
     """The point (x, y, w) in sheet mm."""
-    x, y, w = point.homogeneous
-    s, m = frame_map.mm_per_px, frame_map.margin_mm
-    return np.array([s * (x - frame_map.left_px * w) + m * w, s * (y - frame_map.top_px * w) + m * w, w])
+    return np.asarray(frame_map.matrix() @ point.homogeneous)

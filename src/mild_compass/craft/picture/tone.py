@@ -49,3 +49,14 @@ def grey_of_lightness(values: ArrayLike) -> NDArray[np.uint8]:
     """The sRGB grey byte that shows each L*."""
     steps = lightness_of_luminance(LINEAR)
     return np.searchsorted((steps[1:] + steps[:-1]) / 2, np.asarray(values)).astype(np.uint8)
+
+
+def luminance_of_lightness(values: ArrayLike) -> NDArray[np.float64]:
+    """Relative luminance in 0-1 of L* in 0-100."""
+    values = np.asarray(values, np.float64)
+    return np.where(values > 8, ((values + 16) / 116) ** 3, values * (3 / 29) ** 3)
+
+
+def to_bytes(linear: ArrayLike) -> Rgb:
+    """The nearest sRGB bytes of linear light in 0-1, of any shape."""
+    return np.searchsorted((LINEAR[1:] + LINEAR[:-1]) / 2, np.asarray(linear)).astype(np.uint8)

@@ -2,36 +2,37 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import TYPE_CHECKING
+
+import numpy as np
 
 from mild_compass.craft.armature.constructions import CONSTRUCTIONS
 from mild_compass.craft.drawing import Dash, Drawing, Label, Layer, Stroke, stroke
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.geometry.lines import clipped, picture_box, sheet_box
+from mild_compass.craft.geometry.lines import Box, clipped, sheet_box
 from mild_compass.craft.perspective.vanishing import ends
 from mild_compass.craft.perspective.worked import WorkedPerspective, homogeneous_on_sheet
 from mild_compass.craft.sheet.squared import squared_grid
 from mild_compass.craft.viewfinder.threads import THREADS
 
 if TYPE_CHECKING:
-    import numpy as np
-
     from mild_compass.craft.values.masses import Masses
-    from mild_compass.plan.model import Construction, Paper, PerspectivePlan, Study, Thread
+    from mild_compass.plan.model import Construction, Departure, Paper, PerspectivePlan, Study, Thread
 
 SET_DASHES: tuple[Dash, ...] = ("solid", "dashed", "dotted", "dash-dot")
 WEIGHTS_MM: dict[Construction, float] = {"fourteen": 0.2, "diagonals": 0.3, "thirds": 0.25, "quarters": 0.25}
 
 
-def _in_picture(fractions: np.ndarray, paper: Paper) -> np.ndarray:
-    return fractions * (paper.picture_width_mm, paper.picture_height_mm) + paper.margin_mm
+def _in_picture(fractions: np.ndarray, box: Box) -> np.ndarray:
+    return fractions * (box.width, box.height) + box[:2]
 
 
-def frame_layer(paper: Paper) -> Layer:
-    """The outline of the picture area, with short middle ticks outside it."""
-    left, top, right, bottom = picture_box(paper)
+def frame_layer(paper: Paper, box: Box) -> Layer:
+    """The outline of the picture with short middle ticks outside it, the tape's inner edge and the mat's opening."""
+    left, top, right, bottom = box
     outline = stroke([[left, top], [right, top], [right, bottom], [left, bottom], [left, top]], "measure", 0.35)
-    tick = min(4.0, paper.margin_mm)
+    tick = min(4.0, *paper.borders_mm)
     middle_x, middle_y = (left + right) / 2, (top + bottom) / 2
     ticks = (
         [[middle_x, top - tick], [middle_x, top]],
@@ -39,24 +40,41 @@ def frame_layer(paper: Paper) -> Layer:
         [[left - tick, middle_y], [left, middle_y]],
         [[right, middle_y], [right + tick, middle_y]],
     )
-    return Layer("frame", (outline, *(stroke(line, "measure", 0.2) for line in ticks if tick > 0)))
+    middles = tuple(stroke(line, "measure", 0.2) for line in ticks if tick > 0)
+    return Layer("frame", (outline, *middles, *_tape_and_mat(paper, box)))
 
 
-def armature_layer(paper: Paper, constructions: tuple[Construction, ...]) -> Layer:
+def _tape_and_mat(paper: Paper, box: Box) -> list[Stroke]:
+    found = []
+    if paper.tape_mm:
+        t = paper.tape_mm
+        found.append(_outline(Box(t, t, paper.width_mm - t, paper.height_mm - t), "dotted"))
+    if paper.mat_overlap_mm:
+        m = paper.mat_overlap_mm
+        found.append(_outline(Box(box.left + m, box.top + m, box.right - m, box.bottom - m), "dashed"))
+    return found
+
+
+def _outline(box: Box, dash: Dash) -> Stroke:
+    left, top, right, bottom = box
+    return stroke([[left, top], [right, top], [right, bottom], [left, bottom], [left, top]], "measure", 0.2, dash)
+
+
+def armature_layer(box: Box, constructions: tuple[Construction, ...]) -> Layer:
     """The chosen constructions inside the picture area."""
     return Layer(
         "armature",
         tuple(
             stroke(line, "armature", WEIGHTS_MM[name])
             for name in constructions
-            for line in _in_picture(CONSTRUCTIONS[name], paper)
+            for line in _in_picture(CONSTRUCTIONS[name], box)
         ),
     )
 
 
-def threads_layer(paper: Paper, threads: tuple[Thread, ...]) -> Layer:
+def threads_layer(box: Box, threads: tuple[Thread, ...]) -> Layer:
     """The viewfinder's threads; they are for the eye and are not printed."""
-    lines = [line for name in threads for line in _in_picture(THREADS[name], paper)]
+    lines = [line for name in threads for line in _in_picture(THREADS[name], box)]
     return Layer("threads", tuple(stroke(line, "measure", 0.15, "dashed") for line in lines))
 
 
@@ -65,16 +83,15 @@ def horizon_layer(perspective: PerspectivePlan, worked: WorkedPerspective, frame
     strokes: list[Stroke] = []
     labels: list[Label] = []
     if worked.horizon is not None:
-        left_px, right_px = frame_map.to_photo([[0.0, 0.0], [paper.width_mm, 0.0]])[:, 0]
-        line = frame_map.to_sheet([[left_px, worked.horizon.y_at(left_px)], [right_px, worked.horizon.y_at(right_px)]])
-        part = clipped(line[0], line[1], sheet_box(paper))
+        line = worked.horizon.through(frame_map)
+        part = clipped(line[0], line[1], sheet_box(paper), endless=True)
         if part is not None:
             strokes.append(stroke(part, "perspective", 0.35))
             labels.append(Label("horizon", part[1][0] - 2, part[1][1] - 1.2, "perspective", 2.6, "right"))
     for number, each in enumerate(perspective.sets):
         dash = SET_DASHES[number % len(SET_DASHES)]
         on_sheet = frame_map.to_sheet(ends(each.edges).reshape(-1, 2)).reshape(-1, 2, 2)
-        inside = [clipped(segment[0], segment[1], picture_box(paper)) for segment in on_sheet]
+        inside = [clipped(segment[0], segment[1], frame_map.box) for segment in on_sheet]
         strokes += [stroke(part, "perspective", 0.3, dash) for part in inside if part is not None]
         point = worked.point(each.letter)
         if point is not None and not point.at_infinity:
@@ -96,6 +113,38 @@ def masses_layer(masses: Masses) -> Layer:
     return Layer("masses", tuple(Stroke(border, "mass", 0.2) for border in masses.borders_mm))
 
 
+def departures_layer(departures: tuple[Departure, ...], frame_map: FrameMap) -> Layer:
+    """Outlines and lines of what is planned otherwise than in the photo, each with its words."""
+    strokes, labels = [], []
+    for each in departures:
+        if each.outcome == "dropped":
+            continue
+        points = frame_map.to_sheet(each.placed())
+        if each.kind in ("extend a line", "straighten"):
+            points = points[[0, -1]]
+        else:
+            points = np.concatenate([points, points[:1]])
+        pieces = [clipped(a, b, frame_map.box) for a, b in pairwise(points)]
+        seen = [piece for piece in pieces if piece is not None]
+        if not seen:
+            continue
+        strokes += [stroke(run, "subject", 0.25, "dashed") for run in _chained(seen)]
+        top = min((piece[0] for piece in seen), key=lambda point: float(point[1]))
+        labels.append(Label(each.name or each.kind, float(top[0]), float(top[1]) - 1.0, "subject", 2.6))
+    return Layer("departures", tuple(strokes), tuple(labels))
+
+
+def _chained(pieces: list[np.ndarray]) -> list[np.ndarray]:
+    """Segments joined where one begins at the end of the one before."""
+    runs: list[list[np.ndarray]] = []
+    for piece in pieces:
+        if runs and np.array_equal(runs[-1][-1], piece[0]):
+            runs[-1].append(piece[1])
+        else:
+            runs.append([piece[0], piece[1]])
+    return [np.array(run) for run in runs]
+
+
 def sheet_drawing(
     study: Study, paper: Paper, worked: WorkedPerspective, masses: Masses | None, layers: tuple[str, ...]
 ) -> Drawing:
@@ -103,15 +152,17 @@ def sheet_drawing(
     frame_map = FrameMap.of(study.frame, paper)
     drawn: list[Layer] = []
     if "threads" in layers:
-        drawn.append(threads_layer(paper, study.threads))
+        drawn.append(threads_layer(frame_map.box, study.threads))
     if "grid" in layers:
-        drawn.append(squared_grid(paper, study.sheet.grid_mm))
+        drawn.append(squared_grid(frame_map.box, paper, study.sheet.grid_mm))
     if "masses" in layers and masses is not None:
         drawn.append(masses_layer(masses))
     if "armature" in layers:
-        drawn.append(armature_layer(paper, study.armature))
+        drawn.append(armature_layer(frame_map.box, study.armature))
     if "horizon" in layers:
         drawn.append(horizon_layer(study.perspective, worked, frame_map, paper))
+    if "departures" in layers:
+        drawn.append(departures_layer(study.departures, frame_map))
     if "frame" in layers:
-        drawn.append(frame_layer(paper))
+        drawn.append(frame_layer(paper, frame_map.box))
     return Drawing(paper.width_mm, paper.height_mm, tuple(drawn))

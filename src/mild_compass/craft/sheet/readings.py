@@ -43,7 +43,8 @@ def readings(worked: Worked) -> list[Reading]:
 def _size(worked: Worked) -> Reading:
     paper, unit = worked.plan.paper, worked.unit
     width, height = format_length(paper.width_mm, unit), format_length(paper.height_mm, unit)
-    inner = f"{format_length(paper.picture_width_mm, unit)} × {format_length(paper.picture_height_mm, unit)}"
+    box = worked.frame_map.box
+    inner = f"{format_length(box.width, unit)} × {format_length(box.height, unit)}"
     text = f"The sheet is {width} × {height}; the picture on it {inner}."
     return Reading("sheet_size", "Sheet", text, round(paper.width_mm, 2), "mm wide", shown=paper.name)
 
@@ -66,13 +67,13 @@ def _pages(worked: Worked) -> Reading:
 
 
 def _squares(worked: Worked) -> Reading:
-    paper, spacing = worked.plan.paper, worked.study.sheet.grid_mm
+    paper, box, spacing = worked.plan.paper, worked.frame_map.box, worked.study.sheet.grid_mm
     try:
-        squared_grid(paper, spacing)
+        squared_grid(box, paper, spacing)
     except PlanError as error:
         return Reading("squares", "Grid", str(error), verdict="act", shown="–")
-    columns = len(grid_marks(paper.picture_width_mm, spacing)) + 1
-    rows = len(grid_marks(paper.picture_height_mm, spacing)) + 1
+    columns = len(grid_marks(box.width, spacing)) + 1
+    rows = len(grid_marks(box.height, spacing)) + 1
     on_photo = spacing / worked.frame_map.mm_per_px
     side = format_length(spacing, worked.unit)
     text = f"{columns} × {rows} squares of {side}; each takes in {on_photo:.0f} pixels of the photo."

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import ceil, floor
 from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
 
+from mild_compass.craft.geometry.lines import picture_box
+from mild_compass.craft.picture.framed import Framed, framed_lightness
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.thresholds import thresholds_for
@@ -42,28 +43,6 @@ class Masses:
     largest_share: float
 
 
-def framed_lightness(picture: Picture, frame: Frame, longest_px: int = LONGEST_PX) -> NDArray[np.float32]:
-    """L* of what the viewfinder shows, with its longest side at most longest_px."""
-    rough = 4 * longest_px < max(frame.width_px, frame.height_px) * picture.scale
-    whole = picture.small_lightness if rough else picture.lightness
-    # Both ways apart: a photo one pixel wide cannot be made smaller in that direction.
-    across, down = whole.shape[1] / picture.width_px, whole.shape[0] / picture.height_px
-    left, right = _pixels(frame.x_px * across, (frame.x_px + frame.width_px) * across, whole.shape[1])
-    top, bottom = _pixels(frame.y_px * down, (frame.y_px + frame.height_px) * down, whole.shape[0])
-    values = whole[top:bottom, left:right]
-    shrink = longest_px / max(frame.width_px * across, frame.height_px * down)
-    if shrink < 1:
-        size = (max(1, round(values.shape[1] * shrink)), max(1, round(values.shape[0] * shrink)))
-        values = np.asarray(cv2.resize(values, size, interpolation=cv2.INTER_AREA), np.float32).reshape(size[::-1])
-    return values
-
-
-def _pixels(low: float, high: float, size: int) -> tuple[int, int]:
-    """The run of whole pixels that holds a stretch, at least one of them."""
-    first = min(max(0, floor(low)), size - 1)
-    return first, max(min(size, ceil(high)), first + 1)
-
-
 @dataclass(frozen=True, eq=False, slots=True)
 class FlatMasses:
     """The masses without their outlines: what find_masses begins with."""
@@ -81,11 +60,12 @@ def flat_masses(
 
     A small longest_px gives a rough answer in a few milliseconds, to be looked at while something is dragged.
     """
-    raw = framed_lightness(picture, frame, longest_px)
+    framed = framed_lightness(picture, frame, paper, longest_px)
+    raw = framed.values
     smooth = _smoothed(raw, longest_px / LONGEST_PX)
-    thresholds = thresholds_for(values, smooth)
+    thresholds = thresholds_for(values, smooth if framed.bare is None else Framed(smooth, framed.bare).covered)
     steps = np.digitize(smooth, np.array(thresholds)).astype(np.uint8)
-    mm_per_px = paper.picture_width_mm / raw.shape[1]
+    mm_per_px = picture_box(paper, frame).width / raw.shape[1]
     steps = without_small(steps, values.smallest_mm2 / mm_per_px**2)
     return FlatMasses(raw, thresholds, steps, _shown(smooth, steps, values.count, thresholds))
 
@@ -94,11 +74,12 @@ def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan)
     """The masses with their shared outlines, shares and counts."""
     flat = flat_masses(picture, frame, paper, values)
     raw, steps = flat.raw, flat.steps
-    mm_per_px = paper.picture_width_mm / raw.shape[1]
+    box = picture_box(paper, frame)
+    mm_per_px = box.width / raw.shape[1]
     shapes = mass_shapes(steps, tolerance_px=2.6)
     total = np.bincount(steps.ravel(), minlength=values.count)
     areas = np.array([polygon.area for polygon in shapes.polygons])
-    shrink = np.array([mm_per_px, paper.picture_height_mm / raw.shape[0]])
+    shrink = np.array([mm_per_px, box.height / raw.shape[0]])
     return Masses(
         flat.thresholds,
         steps,
@@ -106,7 +87,7 @@ def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan)
         tuple(float(n) for n in total / steps.size),
         tuple(int((shapes.values == value).sum()) for value in range(values.count)),
         shapes,
-        tuple(border * shrink + paper.margin_mm for border in shapes.borders),
+        tuple(border * shrink + box[:2] for border in shapes.borders),
         np.histogram(raw, 100, (0, 100))[0] / raw.size,
         mm_per_px,
         float(areas.max() / steps.size),

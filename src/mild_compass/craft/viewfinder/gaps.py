@@ -5,17 +5,25 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Frame, Ring
+    from mild_compass.craft.geometry.frame_map import FrameMap
+    from mild_compass.craft.geometry.lines import Box
+    from mild_compass.plan.model import Ring
 
 Side = Literal["left", "right", "top", "bottom"]
 SIDES: tuple[Side, ...] = ("left", "right", "top", "bottom")
 
 
-def gaps_px(ring: Ring, frame: Frame) -> dict[Side, float]:
-    """Photo pixels from the ring's bounds to each side of the frame; below nothing where the side cuts the ring."""
+def gaps_mm(ring: Ring, frame_map: FrameMap) -> dict[Side, float]:
+    """Millimetres from the ring's bounds to each side of the picture; below nothing where the side cuts the ring."""
+    bounds, box = ring_bounds(ring, frame_map), frame_map.box
     return {
-        "left": ring.x_px - ring.radius_x_px - frame.x_px,
-        "right": frame.x_px + frame.width_px - ring.x_px - ring.radius_x_px,
-        "top": ring.y_px - ring.radius_y_px - frame.y_px,
-        "bottom": frame.y_px + frame.height_px - ring.y_px - ring.radius_y_px,
+        "left": bounds.left - box.left,
+        "right": box.right - bounds.right,
+        "top": bounds.top - box.top,
+        "bottom": box.bottom - bounds.bottom,
     }
+
+
+def ring_bounds(ring: Ring, frame_map: FrameMap) -> Box:
+    """The ring's bounds on the sheet, in mm."""
+    return frame_map.ellipse_bounds(ring.x_px, ring.y_px, ring.radius_x_px, ring.radius_y_px)

@@ -1,20 +1,18 @@
-"""What the viewfinder says: share kept, scale, sharpness, placement of the subject."""
+"""What the viewfinder says, all of it: this is where its readings are gathered."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.craft.reading import Place, Reading, Verdict
-from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, format_length
-from mild_compass.craft.viewfinder.gaps import gaps_px
-from mild_compass.craft.viewfinder.moves import moved
-from mild_compass.craft.viewfinder.rules import RULES
-from mild_compass.plan.edits.viewfinder import move_frame
+from mild_compass.craft.reading import Reading, Verdict
+from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, format_length, least_told
+from mild_compass.craft.viewfinder.ring_readings import ring_readings
+from mild_compass.craft.viewfinder.rules import rules_of
+from mild_compass.craft.viewfinder.sheet_readings import sheet_readings
 
 if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Frame, Reference, Ring
+    from mild_compass.plan.model import Frame, Reference
 
 FINE_DPI, SERVICEABLE_DPI = 300.0, 150.0  # common practice, no published source
 
@@ -24,9 +22,9 @@ def share_kept(frame: Frame, photo: Reference) -> float:
     return frame.width_px * frame.height_px / (photo.width_px * photo.height_px)
 
 
-def dots_per_inch(frame: Frame, picture_width_mm: float) -> float:
+def dots_per_inch(mm_per_px: float) -> float:
     """Photo pixels over inches printed."""
-    return frame.width_px / (picture_width_mm / MM_PER_INCH)
+    return MM_PER_INCH / mm_per_px
 
 
 def headline(worked: Worked) -> str:
@@ -36,20 +34,22 @@ def headline(worked: Worked) -> str:
 
 def readings(worked: Worked) -> list[Reading]:
     """All readings of the viewfinder."""
-    found = [_share(worked), _scale(worked), _sharpness(worked)]
-    for ring in worked.study.rings[:1]:
-        found += [_placement(worked, ring), *_lead_room(worked, ring), *_tangents(worked, ring)]
+    found = [_share(worked), _scale(worked), _sharpness(worked), *sheet_readings(worked)]
+    for number, ring in enumerate(worked.study.rings):
+        found += ring_readings(worked, ring, number)
     if worked.picture is not None:
         # Loaded with the photo: it needs slow libraries, and a plan without a picture does without it.
         from mild_compass.craft.viewfinder.picture_readings import picture_readings
 
         found += picture_readings(worked)
-    return [*found, *_horizon(worked)]
+    return [*found, *_horizon(worked), *_kept_out(worked)]
 
 
 def _share(worked: Worked) -> Reading:
     share = 100 * share_kept(worked.study.frame, worked.photo)
     text = f"The viewfinder keeps {share:.0f} % of the photo."
+    if share > 100:
+        text = f"The viewfinder is larger than the photo, {share:.0f} % of its area."
     return Reading("share_kept", "Photo kept", text, round(share, 2), "%", shown=f"{share:.0f} %")
 
 
@@ -61,7 +61,7 @@ def _scale(worked: Worked) -> Reading:
 
 
 def _sharpness(worked: Worked) -> Reading:
-    dpi = dots_per_inch(worked.study.frame, worked.plan.paper.picture_width_mm)
+    dpi = dots_per_inch(worked.frame_map.mm_per_px)
     verdict: Verdict
     if dpi >= FINE_DPI:
         verdict, words = "fine", "a fine print"
@@ -75,100 +75,36 @@ def _sharpness(worked: Worked) -> Reading:
     return Reading("sharpness", "Printed sharpness", text, round(dpi, 1), "dpi", verdict, shown=f"{dpi:.0f} dpi")
 
 
-def _placement(worked: Worked, ring: Ring) -> Reading:
-    frame, paper = worked.study.frame, worked.plan.paper
-    across = (ring.x_px - frame.x_px) / frame.width_px
-    down = (ring.y_px - frame.y_px) / frame.height_px
-    number = round(100 * across, 1)
-    where = f"{100 * across:.0f} % across and {100 * down:.0f} % down"
-    if not (0 <= across <= 1 and 0 <= down <= 1):
-        remedy = _try_at(worked, ring, 1 / 3 if ring.x_px < worked.photo.width_px / 2 else 2 / 3)
-        text = f"The {ring.name} lies outside the viewfinder."
-        return Reading("placement", "Subject", text, number, "% across", "act", None, remedy, "outside")
-    box = _ring_place(worked, ring)
-    off_middle = (across - 0.5) * paper.picture_width_mm
-    if abs(across - 0.5) <= RULES.dead_centre:
-        nearer = 1 / 3 if across < 0.5 else 2 / 3
-        remedy = _try_at(worked, ring, nearer) or _try_at(worked, ring, 1 - nearer)
-        apart = format_length(abs(off_middle), worked.unit)
-        text = f"The {ring.name} stands dead centre, {apart} from the upright middle. Allowed, but still."
-        return Reading("placement", "Subject", text, number, "% across", "look", box, remedy, f"{100 * across:.0f} %")
-    third = 1 / 3 if across < 0.5 else 2 / 3
-    gap_mm = abs(across - third) * paper.picture_width_mm
-    gap = format_length(gap_mm, worked.unit)
-    near = "on" if abs(across - third) <= RULES.on_a_third else f"{gap} from"
-    side = "left" if across < 0.5 else "right"
-    text = f"The {ring.name} is {where}, {near} the {side} third."
-    return Reading("placement", "Subject", text, number, "% across", "fine", box, None, f"{100 * across:.0f} %")
-
-
-def _lead_room(worked: Worked, ring: Ring) -> list[Reading]:
-    """Free length ahead of the subject over free length behind it, from the ring's bounds."""
-    frame = worked.study.frame
-    gaps = gaps_px(ring, frame)
-    left, right = gaps["left"], gaps["right"]
-    if ring.facing == "nowhere" or min(left, right) <= 0:
-        return []
-    ahead, behind = (left, right) if ring.facing == "left" else (right, left)
-    ratio = ahead / behind
-    room = format_length(ahead * worked.frame_map.mm_per_px, worked.unit)
-    verdict: Verdict = "fine" if ratio > RULES.lead_room else "look"
-    text = f"The {ring.name} faces {ring.facing} with {room} ahead, {ratio:.1f} times the room behind."
-    remedy = None
-    if verdict == "look":
-        text += " Give it room to look into."
-        shift = (behind - ahead) / 2 + 0.06 * frame.width_px
-        better = moved(frame, -shift if ring.facing == "left" else shift, 0, worked.photo)
-        remedy = move_frame(better) if better != frame else None
-        if remedy is None:
-            text += " The photo ends here; the sheet would have to be drawn on from imagination."
-    return [Reading("lead_room", "Lead room", text, round(ratio, 2), "ahead : behind", verdict, None, remedy, room)]
-
-
-def _tangents(worked: Worked, ring: Ring) -> list[Reading]:
-    """Sides of the frame that cut the subject, or that it all but touches."""
-    frame = worked.study.frame
-    near = RULES.tangent * min(frame.width_px, frame.height_px)
-    found = []
-    for side, gap in gaps_px(ring, frame).items():
-        over = format_length(abs(gap) * worked.frame_map.mm_per_px, worked.unit)
-        if gap < -near:
-            text = f"The {side} edge cuts {over} off the {ring.name}."
-        elif gap <= near:
-            text = f"The {ring.name} all but touches the {side} edge. Give it air, or cut boldly."
-        else:
-            continue
-        number = round(gap * worked.frame_map.mm_per_px, 1)
-        found.append(Reading(f"tangent_{side}", "Touching the edge", text, number, "mm", "look",
-                             _ring_place(worked, ring), None, over))  # fmt: skip
-    return found
-
-
 def _horizon(worked: Worked) -> list[Reading]:
     """A horizon at half height, where one is known."""
     share = worked.horizon_share
-    if share is None or abs(share - 0.5) > RULES.horizon_half:
+    if share is None or abs(share - 0.5) > rules_of(worked.study).horizon_half:
         return []
     text = f"The horizon lies {100 * share:.0f} % down, close to half height: stiff. Move the frame up or down."
     shown = f"{100 * share:.0f} %"
     return [Reading("horizon_half", "Horizon", text, round(100 * share, 1), "% down", "look", shown=shown)]
 
 
-def _ring_place(worked: Worked, ring: Ring) -> Place:
-    low = worked.frame_map.to_sheet((ring.x_px - ring.radius_x_px, ring.y_px - ring.radius_y_px))
-    high = worked.frame_map.to_sheet((ring.x_px + ring.radius_x_px, ring.y_px + ring.radius_y_px))
-    return Place.box(float(low[0]), float(low[1]), float(high[0]), float(high[1]))
-
-
-def _try_at(worked: Worked, ring: Ring, share: float) -> Edit | None:
-    """An edit that puts the subject at a share across, or None where the photo has no room for it."""
-    frame = worked.study.frame
-    wanted_x = ring.x_px - share * frame.width_px
-    wanted_y = frame.y_px
-    if not frame.y_px <= ring.y_px <= frame.y_px + frame.height_px:
-        wanted_y = ring.y_px - frame.height_px / 2
-    better = moved(frame, wanted_x - frame.x_px, wanted_y - frame.y_px, worked.photo)
-    reached = (ring.x_px - better.x_px) / better.width_px
-    if abs(reached - 0.5) <= RULES.dead_centre or not 0 <= reached <= 1:
-        return None
-    return move_frame(better)
+def _kept_out(worked: Worked) -> list[Reading]:
+    """Areas that must be inside and are cut."""
+    found = []
+    for number, area in enumerate(worked.study.keep):
+        outline = [
+            (area.left_px, area.top_px),
+            (area.right_px, area.top_px),
+            (area.right_px, area.bottom_px),
+            (area.left_px, area.bottom_px),
+        ]
+        points, box = worked.frame_map.to_sheet(outline), worked.frame_map.box
+        over = max(
+            box.left - points[:, 0].min(),
+            points[:, 0].max() - box.right,
+            box.top - points[:, 1].min(),
+            points[:, 1].max() - box.bottom,
+        )
+        if over <= least_told(worked.unit):
+            continue
+        shown = format_length(float(over), worked.unit)
+        text = f"To be kept inside, but {shown} of {area.name} lie outside the viewfinder."
+        found.append(Reading(f"keep_{number}", "Cut off", text, round(float(over), 1), "mm", "act", shown=shown))
+    return found

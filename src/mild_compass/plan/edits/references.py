@@ -44,6 +44,8 @@ def use_reference(plan: Plan, reference_id: str) -> Plan:
         reference=reference_id,
         frame=largest_frame(reference, plan.paper),
         rings=(),
+        keep=(),
+        departures=(),
         perspective=PerspectivePlan(),
     )
     return with_study(plan, fresh)
@@ -64,8 +66,37 @@ def judge_reference(plan: Plan, reference_id: str, standing: Standing, reason: s
 @named("remove photo", "references", lambda plan, *_: f"Removed a photo; {len(plan.references)} left.")
 def remove_reference(plan: Plan, reference_id: str) -> Plan:
     """Remove a photo that no study uses."""
-    users = [study.name for study in plan.studies if study.reference == reference_id]
+    users = [
+        study.name
+        for study in plan.studies
+        if study.reference == reference_id or any(each.source == reference_id for each in study.departures)
+    ]
     if users:
         name = plan.reference(reference_id).name
         raise PlanError(f"{name} is used by study {', '.join(users)}. It is kept; let the study use another first.")
     return replace(plan, references=tuple(old for old in plan.references if old.id != reference_id))
+
+
+def _drawn(plan: Plan, reference_id: str, words: str) -> str:
+    return f"What drew me to {plan.reference(reference_id).name}: {words.strip()}."
+
+
+@named("say what drew you", "references", _drawn)
+def say_what_drew(plan: Plan, reference_id: str, words: str) -> Plan:
+    """Note what drew the artist to a photo."""
+    return replace(
+        plan,
+        references=tuple(
+            replace(reference, drew_me=words.strip()) if reference.id == reference_id else reference
+            for reference in plan.references
+        ),
+    )
+
+
+@named("order the photos", "references", lambda plan, *_: f"First in order: {plan.references[0].name}.")
+def put_reference(plan: Plan, reference_id: str, place: int) -> Plan:
+    """Put a photo at a place in the order of preference, 0 the first."""
+    moving = plan.reference(reference_id)
+    rest = [reference for reference in plan.references if reference.id != reference_id]
+    place = min(max(place, 0), len(rest))
+    return replace(plan, references=(*rest[:place], moving, *rest[place:]))

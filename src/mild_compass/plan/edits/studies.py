@@ -10,7 +10,7 @@ from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Plan
+    from mild_compass.plan.model import Plan, Study
 
 
 @named("rename plan")
@@ -24,12 +24,7 @@ def rename_plan(plan: Plan, name: str) -> Plan:
 @named("keep study", "viewfinder", lambda plan, *_: f"Kept the study and went on with study {current(plan).name}.")
 def keep_study(plan: Plan) -> Plan:
     """Keep the current study as it is and go on with a copy."""
-    study = current(plan)
-    numbers = {int(old.id.rsplit("-", 1)[1]) for old in plan.studies if old.id.rsplit("-", 1)[1].isdigit()}
-    number = max(numbers, default=0) + 1
-    names = {old.name for old in plan.studies}
-    name = next((letter for letter in ascii_uppercase if letter not in names), f"Study {number}")
-    copy = replace(study, id=f"study-{number}", name=name)
+    copy = _copy(plan, current(plan))
     return replace(plan, studies=(*plan.studies, copy), current_study=copy.id)
 
 
@@ -47,14 +42,60 @@ def rename_study(plan: Plan, name: str) -> Plan:
     return with_study(plan, replace(current(plan), name=name.strip()))
 
 
+@named("rename study")
+def rename_this_study(plan: Plan, study_id: str, name: str) -> Plan:
+    """Give any study a name."""
+    if not name.strip():
+        raise PlanError("A study needs a name. The old one is kept.")
+    return with_study(plan, replace(_study(plan, study_id), name=name.strip()))
+
+
+@named("duplicate study", "viewfinder", lambda plan, *_: f"Made study {plan.studies[-1].name}, a copy.", merges=False)
+def duplicate_study(plan: Plan, study_id: str) -> Plan:
+    """Put a copy of a study behind the others; the one being worked on stays the same."""
+    return replace(plan, studies=(*plan.studies, _copy(plan, _study(plan, study_id))))
+
+
+def _chosen_words(plan: Plan, study_id: str, reason: str) -> str:
+    return f"Chose study {_study(plan, study_id).name} for the sheet: {reason.strip()}."
+
+
+@named("choose the study for the sheet", "viewfinder", _chosen_words, merges=False)
+def choose_for_sheet(plan: Plan, study_id: str, reason: str) -> Plan:
+    """Choose one study, with the reason, and work on it; an earlier choice is taken back."""
+    if not reason.strip():
+        raise PlanError("Say in a few words why this one. Nothing was chosen yet.")
+    studies = tuple(
+        replace(study, chosen_because=reason.strip() if study.id == study_id else "") for study in plan.studies
+    )
+    return replace(plan, studies=studies, current_study=_study(plan, study_id).id)
+
+
 @named("delete study", "viewfinder", lambda plan, *_: f"Deleted a study; {len(plan.studies)} left.")
-def delete_study(plan: Plan) -> Plan:
-    """Delete the current study unless it is the only one."""
-    study = current(plan)
+def delete_study(plan: Plan, study_id: str = "") -> Plan:
+    """Delete a study, the current one unless told, unless it is the only one."""
+    study = _study(plan, study_id) if study_id else current(plan)
     rest = tuple(old for old in plan.studies if old.id != study.id)
     if not rest:
         raise PlanError("This is the only study. It is kept; make another before deleting it.")
-    return replace(plan, studies=rest, current_study=rest[-1].id)
+    stays = plan.current_study if plan.current_study != study.id else rest[-1].id
+    return replace(plan, studies=rest, current_study=stays)
+
+
+def _study(plan: Plan, study_id: str) -> Study:
+    found = next((study for study in plan.studies if study.id == study_id), None)
+    if found is None:
+        raise PlanError("This study is not in the plan any more. Nothing was done.")
+    return found
+
+
+def _copy(plan: Plan, study: Study) -> Study:
+    """A copy with the next free id and letter."""
+    numbers = {int(old.id.rsplit("-", 1)[1]) for old in plan.studies if old.id.rsplit("-", 1)[1].isdigit()}
+    number = max(numbers, default=0) + 1
+    names = {old.name for old in plan.studies}
+    name = next((letter for letter in ascii_uppercase if letter not in names), f"Study {number}")
+    return replace(study, id=f"study-{number}", name=name, chosen_because="")
 
 
 def neighbour(plan: Plan, step: int) -> str | None:

@@ -10,22 +10,26 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, Q
 from PySide6.QtWidgets import QWidget
 
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.geometry.lines import picture_box, sheet_box
+from mild_compass.craft.geometry.lines import Box, picture_box, sheet_box
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.framing import corners, is_beyond
 from mild_compass.studio.board.rulers import DEPTH, draw_rulers
-from mild_compass.studio.board.sight import Mode, Sight, fitting
+from mild_compass.studio.board.sight import Mode, PhotoSight, Sight, fitting
 from mild_compass.studio.board.strokes import casing, draw_layers, pen, polygon
 
 if TYPE_CHECKING:
     from mild_compass.craft.drawing import Drawing
     from mild_compass.craft.reading import Place
-    from mild_compass.plan.model import Plan, Study
+    from mild_compass.plan.model import Plan, Point, Reference, Study
     from mild_compass.studio.computed import Computed
-    from mild_compass.studio.looks import Way
+    from mild_compass.studio.looks import Looks, Way
 
 Fill = Literal["colour", "values", "masses", "paper"]
 Hold = Literal["squint", "values", "mirror", "step back"]
 STEP_BACK = 1 / 6  # how small a thing at 3 m looks that was at half a metre
+
+
+PAPER = "#fdfdfb"
 
 
 class StudyView(QWidget):
@@ -46,6 +50,7 @@ class StudyView(QWidget):
         self.cross_mm: tuple[float, float] | None = None
         self.shown_place: Place | None = None
         self._sights: dict[Mode, Sight] = {}
+        self._page: Box | None = None
         self._backdrop: tuple[tuple[object, ...], QPixmap] | None = None
         self._drawing: tuple[tuple[object, ...], Drawing] | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -98,20 +103,29 @@ class StudyView(QWidget):
         """The map from sheet mm to this widget."""
         return self.sight.of_sheet(self.frame_map) if self.frame_map else None
 
-    def photo_sight(self) -> Sight | None:
+    def photo_sight(self) -> PhotoSight | None:
         """The map from photo pixels to this widget."""
         return self.sight.of_photo(self.frame_map) if self.frame_map else None
 
     def _fitting(self) -> Sight:
-        plan, study = self.plan, self.study
-        if self.mode == "photo" and study is not None:
-            photo = plan.reference(study.reference)
-            size = (float(photo.width_px), float(photo.height_px))
-        else:
-            size = (plan.paper.width_mm, plan.paper.height_mm)
+        plan = self.plan
+        page = Box(0.0, 0.0, plan.paper.width_mm, plan.paper.height_mm)
+        if self.mode == "photo" and self.study is not None:
+            page = self._photo_page()
         extra = DEPTH if self.with_rulers and self.mode == "sheet" else 0
-        sight = fitting(self.mode, size, self.width() - extra, self.height() - extra, self.room)
+        sight = fitting(self.mode, page, self.width() - extra, self.height() - extra, self.room)
         return sight.panned(extra, extra)
+
+    def _photo_page(self) -> Box:
+        """Photo and frame together, in turned photo pixels; while the hand is moving the page stays as it was."""
+        if self._page is None or not self.computed.in_gesture:
+            study, frame_map = self.study, self.frame_map
+            assert study is not None
+            assert frame_map is not None
+            photo = self.plan.reference(study.reference)
+            points = frame_map.turned([*_corners_of(photo), *corners(study.frame)])
+            self._page = Box(*points.min(0).tolist(), *points.max(0).tolist())
+        return self._page
 
     def sizeHint(self) -> QSize:
         return QSize(400, 300)
@@ -124,8 +138,12 @@ class StudyView(QWidget):
         if study is None or worked is None:
             return None
         masses = self.computed.masses if "masses" in self.layers else None
-        frame = study.frame if "horizon" in self.layers else None
-        key = (paper, study.threads, study.armature, study.perspective, study.sheet.grid_mm, masses, frame, self.layers)
+        moves_with_photo = {"horizon", "departures"} & set(self.layers)
+        frame = study.frame if moves_with_photo or study.frame.proportion == "free" else None
+        key = (
+            *(paper, study.threads, study.armature, study.perspective, study.sheet.grid_mm, masses),
+            *(frame, self.layers, study.departures),
+        )
         if self._drawing is None or not all(a is b or a == b for a, b in zip(self._drawing[0], key, strict=True)):
             # Loaded with the first photo: the empty board does without it.
             from mild_compass.craft.sheet.layers import sheet_drawing
@@ -178,7 +196,7 @@ class StudyView(QWidget):
             draw_layers(painter, drawing, sheet)
         if self.with_rulers and not plain:
             paper = self.plan.paper
-            box = sheet_box(paper) if self.mode == "sheet" else picture_box(paper)
+            box = sheet_box(paper) if self.mode == "sheet" else self._box()
             draw_rulers(painter, sheet, box, self.computed.unit, False)
         if not plain:
             if self.shown_place is None:
@@ -197,8 +215,10 @@ class StudyView(QWidget):
         looks = self.computed.looks
         if looks is None:
             return
-        sight, way = self.sight, self.way()
-        key = (looks, way, sight, self.size(), self.devicePixelRatioF(), self.surround)
+        sight, way, frame_map = self.sight, self.way(), self.frame_map
+        assert frame_map is not None
+        turn = tuple(frame_map.turn.ravel().tolist())
+        key = (looks, way, sight, turn, self.size(), self.devicePixelRatioF(), self.surround)
         if self._backdrop is None or self._backdrop[0] != key:
             pixmap = QPixmap(self.size() * self.devicePixelRatioF())
             pixmap.setDevicePixelRatio(self.devicePixelRatioF())
@@ -206,18 +226,31 @@ class StudyView(QWidget):
             inner = QPainter(pixmap)
             inner.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
             scale = sight.scale / looks.picture.scale * self.devicePixelRatioF()
-            left, top = sight.to_widget((0, 0)).tolist()
-            size = (looks.picture.width_px * sight.scale, looks.picture.height_px * sight.scale)
-            inner.drawImage(QRectF(left, top, *size), looks.level(way, scale))
+            image = looks.level(way, scale)
+            inner.setTransform(image_transform(sight.of_photo(frame_map), looks, image))
+            inner.drawImage(QPointF(0, 0), image)
             inner.end()
             self._backdrop = (key, pixmap)
         painter.drawPixmap(0, 0, self._backdrop[1])
+        self._paint_bare_paper(painter)
+
+    def _paint_bare_paper(self, painter: QPainter) -> None:
+        """Paper inside the viewfinder where the photo ends."""
+        study, photo_sight = self.study, self.photo_sight()
+        assert study is not None
+        assert photo_sight is not None
+        photo = self.plan.reference(study.reference)
+        if not is_beyond(study.frame, photo):
+            return
+        opening, covered = QPainterPath(), QPainterPath()
+        opening.addPolygon(polygon(photo_sight.to_widget(corners(study.frame))))
+        covered.addPolygon(polygon(photo_sight.to_widget(_corners_of(photo))))
+        painter.fillPath(opening.subtracted(covered), QColor(PAPER))
 
     def _dim_outside(self, painter: QPainter, sheet: Sight) -> None:
         """What the viewfinder covers, darkened, with a bright thin edge at the opening."""
-        box = picture_box(self.plan.paper)
-        corners = sheet.to_widget([[box.left, box.top], [box.right, box.bottom]])
-        (left, top), (right, bottom) = corners.tolist()
+        box = self._box()
+        (left, top), (right, bottom) = sheet.to_widget([[box.left, box.top], [box.right, box.bottom]]).tolist()
         card = QColor(self.surround)
         card.setAlpha(185)
         width, height = float(self.width()), float(self.height())
@@ -229,16 +262,25 @@ class StudyView(QWidget):
 
     def _paint_sheet(self, painter: QPainter, sheet: Sight) -> None:
         paper = self.plan.paper
-        corners = sheet.to_widget([[0.0, 0.0], [paper.width_mm, paper.height_mm]])
-        whole = QRectF(QPointF(*corners[0]), QPointF(*corners[1]))
+        ends = sheet.to_widget([[0.0, 0.0], [paper.width_mm, paper.height_mm]])
+        whole = QRectF(QPointF(*ends[0]), QPointF(*ends[1]))
         painter.fillRect(whole.translated(2, 3), QColor(0, 0, 0, 60))
-        painter.fillRect(whole, QColor("#fdfdfb"))
-        box = picture_box(paper)
-        corners = sheet.to_widget([[box.left, box.top], [box.right, box.bottom]])
-        self._paint_framed(painter, QRectF(QPointF(*corners[0]), QPointF(*corners[1])))
+        painter.fillRect(whole, QColor(PAPER))
+        box = self._box()
+        ends = sheet.to_widget([[box.left, box.top], [box.right, box.bottom]])
+        self._paint_framed(painter, QRectF(QPointF(*ends[0]), QPointF(*ends[1])))
+
+    def _box(self) -> Box:
+        """What the frame fills on the sheet, in mm."""
+        return picture_box(self.plan.paper, self.study.frame if self.study else None)
 
     def _paint_framed(self, painter: QPainter, target: QRectF) -> None:
         """The framed part of the photo, or its masses, in the picture area."""
+        looks, study = self.computed.looks, self.study
+        if not self._shows_masses and study is not None and not self._plainly_framed(study):
+            if looks is not None and self.fill != "paper":
+                self._paint_turned(painter, target, looks)
+            return
         image, source = self._framed_image(target.width() * self.devicePixelRatioF())
         if image is None:
             return
@@ -258,12 +300,32 @@ class StudyView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
         painter.drawImage(visible, image, part)
 
+    @property
+    def _shows_masses(self) -> bool:
+        plain = not self.holds & {"squint", "values"}
+        return self.fill == "masses" and plain and self.computed.masses_image is not None
+
+    def _plainly_framed(self, study: Study) -> bool:
+        """Whether the picture is an upright part of the photo, which is quickly drawn."""
+        return study.frame.plain and not is_beyond(study.frame, self.plan.reference(study.reference))
+
+    def _paint_turned(self, painter: QPainter, target: QRectF, looks: Looks) -> None:
+        """The framed part of a photo that is turned, flipped, stretched or ends inside the frame."""
+        photo = self.photo_sight()
+        assert photo is not None
+        image = looks.level(self.way(), photo.scale / looks.picture.scale * self.devicePixelRatioF())
+        painter.save()
+        painter.setClipRect(target, Qt.ClipOperation.IntersectClip)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
+        painter.setTransform(image_transform(photo, looks, image), True)
+        painter.drawImage(QPointF(0, 0), image)
+        painter.restore()
+
     def _framed_image(self, width: float) -> tuple[QImage | None, QRectF]:
         masses = self.computed.masses_image
-        plain_masses = self.fill == "masses" and not self.holds & {"squint", "values"}
         if self.fill == "paper" and not self.holds & {"squint", "values"}:
             return None, QRectF()
-        if plain_masses and masses is not None:
+        if self._shows_masses and masses is not None:
             return masses, QRectF(masses.rect())
         looks, study = self.computed.looks, self.study
         if looks is None or study is None:
@@ -306,3 +368,16 @@ class StudyView(QWidget):
         if point_mm != self.cross_mm:
             self.cross_mm = point_mm
             self.update()
+
+
+def _corners_of(photo: Reference) -> list[Point]:
+    right, bottom = float(photo.width_px), float(photo.height_px)
+    return [(0.0, 0.0), (right, 0.0), (right, bottom), (0.0, bottom)]
+
+
+def image_transform(sight: PhotoSight, looks: Looks, image: QImage) -> QTransform:
+    """From pixels of an image of the whole photo to the widget."""
+    across = looks.picture.width_px / image.width()
+    down = looks.picture.height_px / image.height()
+    (a, b), (c, d) = sight.matrix.tolist()
+    return QTransform(a * across, c * across, b * down, d * down, *sight.shift)

@@ -15,10 +15,11 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
+    from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import Plan, Study
     from mild_compass.studio.board.board import Board, BoardPoint
-    from mild_compass.studio.board.sight import Sight
+    from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.files import Files
     from mild_compass.studio.session import Session
@@ -54,7 +55,14 @@ class Desk:
     @property
     def px_per_mm(self) -> float:
         """Photo pixels to a millimetre on the sheet."""
-        return self.study.frame.width_px / self.plan.paper.picture_width_mm
+        return 1 / self.frame_map.mm_per_px
+
+    @property
+    def frame_map(self) -> FrameMap:
+        """Photo to sheet, for the current study."""
+        from mild_compass.craft.geometry.frame_map import FrameMap
+
+        return FrameMap.of(self.study.frame, self.plan.paper)
 
     def length(self, mm: float) -> str:
         """A length in the artist's unit."""
@@ -122,7 +130,7 @@ class Instrument:
         """The number that matters, shown at the pointer."""
         return None
 
-    def paint(self, painter: QPainter, photo: Sight, sheet: Sight) -> None:
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
         """Draw handles and marks; the sights map photo pixels and sheet mm to the widget."""
 
     def commit(self, edit: Edit) -> bool:

@@ -13,23 +13,25 @@ from PySide6.QtWidgets import QListWidget, QWidget
 from mild_compass.craft.geometry.lines import Box, clipped
 from mild_compass.craft.perspective.string_check import string_checks
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet
+from mild_compass.craft.worked import height_at_middle
 from mild_compass.plan.edits.perspective import move_edge, next_letter, remove_edge, set_horizon, set_kind, trace_edge
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Horizon, SetKind, TracedEdge
 from mild_compass.studio.board.board import BoardPoint, handle, near
 from mild_compass.studio.board.strokes import cased_line, casing, pen, polygon
+from mild_compass.studio.board.view import image_transform
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.widgets import Choice, LengthEntry, button, form, soft
 
 if TYPE_CHECKING:
     from mild_compass.craft.perspective.vanishing import VanishingPoint
-    from mild_compass.studio.board.sight import Sight
+    from mild_compass.studio.board.sight import PhotoSight, Sight
 
 KINDS: list[tuple[str, SetKind]] = [("level, going back", "level"), ("upright", "upright"), ("free", "free")]
 LOUPE_PX, LOUPE_TIMES = 54, 3.0
 
 
-def paint_strings(painter: QPainter, desk: Desk, photo: Sight, letter: str | None) -> None:
+def paint_strings(painter: QPainter, desk: Desk, photo: PhotoSight, letter: str | None) -> None:
     """Threads from the edges to their points, the 95 % ellipse, and arrows to points out of sight."""
     worked = desk.computed.perspective()
     frame_map = desk.board.frame_map
@@ -59,7 +61,7 @@ def paint_strings(painter: QPainter, desk: Desk, photo: Sight, letter: str | Non
 
 
 def _paint_threads(
-    painter: QPainter, desk: Desk, photo: Sight, letter: str, point: VanishingPoint, area: Box, strong: bool
+    painter: QPainter, desk: Desk, photo: PhotoSight, letter: str, point: VanishingPoint, area: Box, strong: bool
 ) -> None:
     line = pen("perspective", 0.8, "dashed", 190 if strong else 90)
     edges = next(each.edges for each in desk.study.perspective.sets if each.letter == letter)
@@ -294,7 +296,7 @@ class TraceInstrument(Instrument):
         angle = np.degrees(np.arctan2(abs(edge.y1_px - edge.y0_px), abs(edge.x1_px - edge.x0_px)))
         return f"set {self._letter} · {angle:.1f}° off level"
 
-    def paint(self, painter: QPainter, photo: Sight, sheet: Sight) -> None:
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
         paint_strings(painter, self.desk, photo, self._letter)
         for edge_set in self.desk.study.perspective.sets:
             for index, edge in enumerate(edge_set.edges):
@@ -305,7 +307,7 @@ class TraceInstrument(Instrument):
         if self._at is not None and self.desk.board.mode == "photo":
             self._paint_loupe(painter)
 
-    def _paint_edge(self, painter: QPainter, photo: Sight, letter: str, index: int, edge: TracedEdge) -> None:
+    def _paint_edge(self, painter: QPainter, photo: PhotoSight, letter: str, index: int, edge: TracedEdge) -> None:
         chosen = self._chosen == (letter, index)
         ends = photo.to_widget([[edge.x0_px, edge.y0_px], [edge.x1_px, edge.y1_px]])
         if chosen:
@@ -332,17 +334,18 @@ class TraceInstrument(Instrument):
         photo = board.photo_sight()
         assert photo is not None
         image = looks.level("colour", 1.0)
-        scale = image.width() / looks.picture.width_px
-        half = LOUPE_PX / LOUPE_TIMES / photo.scale
-        px, py = self._at.photo_px
-        source = QRectF((px - half) * scale, (py - half) * scale, 2 * half * scale, 2 * half * scale)
         path = QPainterPath()
         path.addEllipse(target)
         painter.save()
         painter.setClipPath(path)
         painter.fillPath(path, QColor("#777777"))
-        painter.drawImage(target, image, source)
         middle = target.center()
+        painter.translate(middle)
+        painter.scale(LOUPE_TIMES, LOUPE_TIMES)
+        painter.translate(-x, -y)
+        painter.setTransform(image_transform(photo, looks, image), True)
+        painter.drawImage(QPointF(0, 0), image)
+        painter.resetTransform()
         for line in (casing(1.0), pen("subject", 1.0)):
             painter.setPen(line)
             painter.drawLine(QPointF(middle.x() - 12, middle.y()), QPointF(middle.x() + 12, middle.y()))
@@ -384,16 +387,15 @@ class HorizonInstrument(Instrument):
         worked, frame_map = self.desk.computed.perspective(), self.desk.board.frame_map
         if worked is None or worked.horizon is None or frame_map is None:
             return None
-        frame = self.desk.study.frame
-        middle = frame.x_px + frame.width_px / 2
-        return float(frame_map.to_sheet((middle, worked.horizon.y_at(middle)))[1])
+        return height_at_middle(worked.horizon, frame_map)
 
     def _set_height(self, height_mm: float) -> None:
         frame_map = self.desk.board.frame_map
         if abs(height_mm) > 5000:
             self._height.refuse("That is further than any board reaches. The horizon stays as it was.")
         elif frame_map is not None:
-            self.commit(set_horizon(Horizon(float(frame_map.to_photo((0.0, height_mm))[1]))))
+            middle = (frame_map.box.left + frame_map.box.right) / 2
+            self.commit(set_horizon(Horizon(float(frame_map.to_photo((middle, height_mm))[1]))))
 
     def press(self, at: BoardPoint) -> bool:
         self._held = True
@@ -427,11 +429,11 @@ class HorizonInstrument(Instrument):
         height = self._height_mm()
         if not self._held or height is None:
             return None
-        paper = self.desk.plan.paper
-        share = 100 * (height - paper.margin_mm) / paper.picture_height_mm
+        box = self.desk.frame_map.box
+        share = 100 * (height - box.top) / box.height
         return f"{self.desk.length(height)} below the top · {share:.0f} % down"
 
-    def paint(self, painter: QPainter, photo: Sight, sheet: Sight) -> None:
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
         paint_strings(painter, self.desk, photo, None)
         worked = self.desk.computed.perspective()
         if worked is None or worked.horizon is None:

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.plan.model import Pages, SheetLayer
-    from mild_compass.studio.board.sight import Sight
+    from mild_compass.studio.board.sight import PhotoSight, Sight
 
 LAYER_WORDS: dict[SheetLayer, str] = {
     "picture": "Photo",
@@ -27,6 +27,7 @@ LAYER_WORDS: dict[SheetLayer, str] = {
     "armature": "Armature",
     "horizon": "Horizon and edges",
     "masses": "Mass outlines",
+    "departures": "Planned changes",
     "grid": "Squared grid",
 }
 PAGE_WORDS: list[tuple[str, Pages]] = [
@@ -85,7 +86,7 @@ class PrintInstrument(Instrument):
     def _send(self, **changes: Any) -> None:
         self.commit(change_sheet(replace(self.desk.study.sheet, **changes)))
 
-    def paint(self, painter: QPainter, photo: Sight, sheet: Sight) -> None:
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
         """Where the pages lie on the sheet."""
         if self.desk.study.sheet.pages == "one page" or self.desk.board.mode != "sheet":
             return

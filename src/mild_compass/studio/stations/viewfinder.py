@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.sight import Sight
+    from mild_compass.studio.board.sight import PhotoSight, Sight
 
 CURSORS: dict[Handle, Qt.CursorShape] = {
     "top left": Qt.CursorShape.SizeFDiagCursor,
@@ -155,9 +155,8 @@ class FrameInstrument(Instrument):
         return None
 
     def _inside(self, at: BoardPoint) -> bool:
-        frame = self.desk.study.frame
-        x, y = at.photo_px[0] - frame.x_px, at.photo_px[1] - frame.y_px
-        return 0 <= x <= frame.width_px and 0 <= y <= frame.height_px
+        across, down = self.desk.frame_map.to_share(at.photo_px).tolist()
+        return bool(0 <= across <= 1 and 0 <= down <= 1)
 
     def press(self, at: BoardPoint) -> bool:
         self._held = self._handle_at(at)
@@ -208,10 +207,10 @@ class FrameInstrument(Instrument):
         if self._from is None:
             return None
         share = 100 * share_kept(self.desk.study.frame, self._photo)
-        scale = self.desk.plan.paper.picture_width_mm / self.desk.study.frame.width_px * 100
+        scale = 100 * self.desk.frame_map.mm_per_px
         return f"{share:.0f} % kept · 100 px → {format_length(scale, self.desk.computed.unit)}"
 
-    def paint(self, painter: QPainter, photo: Sight, sheet: Sight) -> None:
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
         for name, point in handle_points(self.desk.study.frame).items():
             x, y = photo.to_widget(point).tolist()
             handle(painter, x, y, name == self._held and self._from is not None)
@@ -306,14 +305,13 @@ class RingInstrument(Instrument):
             self.commit(remove_ring())
 
     def tag(self) -> str | None:
-        rings, frame = self.desk.study.rings, self.desk.study.frame
+        rings = self.desk.study.rings
         if self._from is None or not rings:
             return None
-        across = 100 * (rings[0].x_px - frame.x_px) / frame.width_px
-        down = 100 * (rings[0].y_px - frame.y_px) / frame.height_px
+        across, down = (100 * self.desk.frame_map.to_share((rings[0].x_px, rings[0].y_px))).tolist()
         return f"{across:.0f} % across, {down:.0f} % down"
 
-    def paint(self, painter: QPainter, photo: Sight, sheet: Sight) -> None:
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
         for ring in self.desk.study.rings:
             paint_ring(painter, ring, photo)
 
@@ -323,7 +321,7 @@ def _within(ring: Ring, point: tuple[float, float]) -> bool:
     return x * x + y * y <= 1
 
 
-def paint_ring(painter: QPainter, ring: Ring, photo: Sight) -> None:
+def paint_ring(painter: QPainter, ring: Ring, photo: PhotoSight) -> None:
     """The ring with its casing and centre."""
     x, y = photo.to_widget((ring.x_px, ring.y_px)).tolist()
     rx, ry = ring.radius_x_px * photo.scale, ring.radius_y_px * photo.scale

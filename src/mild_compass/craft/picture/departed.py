@@ -1,0 +1,208 @@
+"""The picture as it will be drawn: the photo with the planned departures. The photo itself is never touched."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import ceil, floor, hypot
+from typing import TYPE_CHECKING
+
+import cv2
+import numpy as np
+
+from mild_compass.craft.picture.flatten import flattened
+from mild_compass.craft.picture.load import Picture
+from mild_compass.craft.picture.squint import blurred
+from mild_compass.craft.picture.straighten import straightened
+from mild_compass.craft.picture.tone import LINEAR, lightness, luminance_of_lightness, to_bytes
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.picture.tone import Rgb
+    from mild_compass.plan.model import Departure, Point
+
+LINE_WIDTH = 0.004  # of the photo's diagonal, for a line carried on at size 1
+SOFT_EDGE = 0.06  # of an area's diagonal, for what is darkened or loses detail
+
+
+@dataclass(frozen=True, slots=True)
+class _Part:
+    """A window of whole pixels on a raster."""
+
+    left: int
+    top: int
+    right: int
+    bottom: int
+
+    @classmethod
+    def around(cls, points: NDArray[np.float64], room: float, shape: tuple[int, ...]) -> _Part:
+        low, high = points.min(0) - room, points.max(0) + room
+        return cls(
+            min(max(0, floor(low[0])), shape[1]),
+            min(max(0, floor(low[1])), shape[0]),
+            max(0, min(shape[1], ceil(high[0]))),
+            max(0, min(shape[0], ceil(high[1]))),
+        )
+
+    @property
+    def empty(self) -> bool:
+        return self.right <= self.left or self.bottom <= self.top
+
+    def of(self, raster: Rgb) -> Rgb:
+        return raster[self.top : self.bottom, self.left : self.right]
+
+
+def active(departures: Sequence[Departure]) -> tuple[Departure, ...]:
+    """Those that are still to be drawn: all but the dropped ones."""
+    return tuple(each for each in departures if each.outcome != "dropped")
+
+
+def departed(picture: Picture, departures: Sequence[Departure], sources: Mapping[str, Picture]) -> Picture:
+    """The picture with the departures made, one after the other; ``sources`` are the photos that lend elements."""
+    todo = active(departures)
+    if not todo:
+        return picture
+    rgb = picture.rgb.copy()
+    scale = (rgb.shape[1] / picture.width_px, rgb.shape[0] / picture.height_px)
+    for each in todo:
+        _depart(rgb, each, scale, sources)
+    return Picture(rgb, picture.width_px, picture.height_px)
+
+
+def _depart(rgb: Rgb, departure: Departure, scale: tuple[float, float], sources: Mapping[str, Picture]) -> None:
+    """Make one departure in place."""
+    if departure.kind == "borrow":
+        source = sources.get(departure.source)
+        if source is not None:
+            _put(rgb, departure, scale, source.rgb, source.rgb.shape[1] / source.width_px)
+        return
+    points = np.array(departure.points, np.float64) * scale
+    if departure.kind == "move":
+        untouched = rgb.copy()
+        _leave_out(rgb, points)
+        _put(rgb, departure, scale, untouched, scale[0])
+    elif departure.kind == "extend a line":
+        _carry_on(rgb, points, departure.size)
+    elif departure.kind == "straighten":
+        straightened(rgb, points)
+    elif departure.kind == "leave out":
+        _leave_out(rgb, points)
+    elif departure.kind in ("black out", "add a mass"):
+        _cover(rgb, points, departure.value)
+    else:
+        _soften(rgb, points, departure)
+
+
+def outline_mask(points: NDArray[np.float64], part: _Part, soft_px: float = 0.0) -> NDArray[np.float32]:
+    """Weight 0-1 inside an outline (n, 2), for a window of the raster, with edges as soft as asked for."""
+    mask = np.zeros((part.bottom - part.top, part.right - part.left), np.uint8)
+    fixed = np.round((points - (part.left, part.top) - 0.5) * 16).astype(np.int32)
+    cv2.fillPoly(mask, [fixed.reshape(-1, 1, 2)], 255, lineType=cv2.LINE_AA, shift=4)
+    found = mask.astype(np.float32) / 255
+    return np.asarray(cv2.GaussianBlur(found, (0, 0), soft_px) if soft_px > 0.3 else found, np.float32)
+
+
+def _size(points: NDArray[np.float64]) -> float:
+    return float(hypot(*np.ptp(points, axis=0)))
+
+
+def _leave_out(rgb: Rgb, points: NDArray[np.float64]) -> None:
+    part = _Part.around(points, 4 + 0.3 * _size(points), rgb.shape)
+    if part.empty:
+        return
+    here = part.of(rgb)
+    gone = outline_mask(points, part)
+    wide = np.asarray(cv2.dilate((gone > 0).astype(np.uint8), np.ones((3, 3), np.uint8)), np.uint8)
+    filled = flattened(here.astype(np.float32), 1 - wide.astype(np.float32))
+    filled = np.asarray(cv2.GaussianBlur(filled, (0, 0), max(0.6, 0.02 * _size(points))), np.float32)
+    _blend(here, filled, np.maximum(gone, _feather(wide)))
+
+
+def _feather(mask: NDArray[np.uint8]) -> NDArray[np.float32]:
+    return np.asarray(cv2.GaussianBlur(mask.astype(np.float32), (0, 0), 1.0), np.float32)
+
+
+def _blend(here: Rgb, new: NDArray[np.float32], weight: NDArray[np.float32]) -> None:
+    mixed = here + weight[..., None] * (new - here)
+    here[...] = np.clip(np.round(mixed), 0, 255).astype(np.uint8)
+
+
+def _cover(rgb: Rgb, points: NDArray[np.float64], value: float) -> None:
+    """One plain tone of this L*, in the colour the area has on the whole."""
+    part = _Part.around(points, 2, rgb.shape)
+    if part.empty:
+        return
+    here, weight = part.of(rgb), outline_mask(points, part)
+    if weight.sum() <= 0:
+        return
+    mean = (LINEAR[here] * weight[..., None]).sum((0, 1)) / weight.sum()
+    _blend(here, plain_tone(mean, value), weight)
+
+
+def plain_tone(linear: NDArray[np.float64], value: float) -> NDArray[np.float32]:
+    """sRGB (3,) of one L* in the hue of a linear colour (3,); what no screen shows is led toward grey."""
+    wanted = float(luminance_of_lightness(value))
+    grey = np.full(3, wanted)
+    luminance = float(linear @ (0.2126, 0.7152, 0.0722))
+    tinted = linear * (wanted / luminance) if luminance > 1e-6 else grey
+    top = float(tinted.max())
+    if top > 1:
+        tinted = grey + (tinted - grey) * (1 - wanted) / (top - wanted)
+    return to_bytes(tinted).astype(np.float32)
+
+
+def _soften(rgb: Rgb, points: NDArray[np.float64], departure: Departure) -> None:
+    """Darken, or lose detail, with a soft edge."""
+    soft = SOFT_EDGE * _size(points)
+    part = _Part.around(points, 3 * soft + 2, rgb.shape)
+    if part.empty:
+        return
+    here = part.of(rgb)
+    weight = outline_mask(points, part, soft)
+    if departure.kind == "lose detail":
+        _blend(here, blurred(here, max(1.0, 0.05 * _size(points))).astype(np.float32), weight)
+        return
+    values = lightness(here).astype(np.float64)
+    lower = luminance_of_lightness(np.maximum(values - weight * departure.value, 0))
+    factor = lower / np.maximum(luminance_of_lightness(values), 1e-9)
+    here[...] = to_bytes(LINEAR[here] * np.minimum(factor, 1)[..., None])
+
+
+def _carry_on(rgb: Rgb, points: NDArray[np.float64], size: float) -> None:
+    """A line from the first point to the last in the tone it starts from."""
+    height, width = rgb.shape[:2]
+    thick = max(1, round(size * LINE_WIDTH * hypot(height, width)))
+    x, y = (int(np.clip(v, 0, n - 1)) for v, n in zip(points[0], (width, height), strict=True))
+    reach = max(1, thick // 2)
+    start = rgb[max(0, y - reach) : y + reach + 1, max(0, x - reach) : x + reach + 1]
+    tone = np.median(start.reshape(-1, 3), axis=0)
+    ends = np.round((points[[0, -1]] - 0.5) * 16).astype(int)
+    cv2.line(rgb, ends[0].tolist(), ends[1].tolist(), tone.tolist(), thick, cv2.LINE_AA, 4)
+
+
+def _put(rgb: Rgb, departure: Departure, scale: tuple[float, float], source: Rgb, source_scale: float) -> None:
+    """Lay an element into the picture: cut out by its outline, sized, mirrored, its rim a little soft."""
+    target = _array(departure.placed()) * scale
+    part = _Part.around(target, 2, rgb.shape)
+    if part.empty:
+        return
+    left, top, right, bottom = departure.bounds
+    middle = np.array([(left + right) / 2, (top + bottom) / 2]) * source_scale
+    side = -1.0 if departure.mirrored else 1.0
+    grow = departure.size * scale[0] / source_scale
+    # From the window's pixels back to the source's: both counted from pixel middles.
+    at = np.array([departure.x_px * scale[0], departure.y_px * scale[1]]) - (part.left, part.top)
+    back = np.array([[side / grow, 0, 0], [0, 1 / grow, 0]])
+    back[:, 2] = middle - 0.5 - back[:, :2] @ (at - 0.5)
+    if grow < 0.6:
+        source = np.asarray(cv2.GaussianBlur(source, (0, 0), 0.4 / grow), np.uint8)
+    size = (part.right - part.left, part.bottom - part.top)
+    flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    laid = cv2.warpAffine(source, back, size, flags=flags, borderMode=cv2.BORDER_REPLICATE)
+    _blend(part.of(rgb), laid.astype(np.float32), outline_mask(target, part, 0.7))
+
+
+def _array(points: tuple[Point, ...]) -> NDArray[np.float64]:
+    return np.array(points, np.float64)

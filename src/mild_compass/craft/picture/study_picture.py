@@ -1,0 +1,29 @@
+"""A study's picture from the stored photos: read, with its planned departures made."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from mild_compass.craft.picture.departed import active, departed
+from mild_compass.craft.picture.load import PROXY_PX, Picture, read_full, read_proxy
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Plan, Reference, Study
+    from mild_compass.plan.photos import PhotoFolder
+
+
+def study_picture(plan: Plan, study: Study, photos: PhotoFolder, longest_px: int | None = PROXY_PX) -> Picture:
+    """The picture of a study, with its longest side at most longest_px, or in full with None."""
+    sources = {
+        each.source: _read(plan.reference(each.source), photos, longest_px)
+        for each in active(study.departures)
+        if each.source
+    }
+    return departed(_read(plan.reference(study.reference), photos, longest_px), study.departures, sources)
+
+
+def _read(reference: Reference, photos: PhotoFolder, longest_px: int | None) -> Picture:
+    data = photos.read(reference.sha256, reference.name)
+    if longest_px is not None:
+        return read_proxy(data, reference.name, longest_px)
+    return Picture(read_full(data, reference.name), reference.width_px, reference.height_px)
