@@ -51,8 +51,14 @@ def station(name: StationName) -> StationCraft:
 
 
 def readings_of(name: StationName, worked: Worked) -> list[Reading]:
-    """A station's readings, worst first."""
-    return worst_first(station(name).readings(worked))
+    """A station's readings, worst first, without those the artist has silenced in this study."""
+    silent = {each.key for each in worked.study.silenced if each.station == name}
+    return worst_first([reading for reading in station(name).readings(worked) if reading.key not in silent])
+
+
+def silenced_at(name: StationName, worked: Worked) -> int:
+    """How many readings of a station the artist has silenced in this study."""
+    return sum(each.station == name for each in worked.study.silenced)
 
 
 def summary(readings: list[Reading]) -> str:

@@ -11,7 +11,7 @@ from mild_compass.plan.framing import fitted, require_fitting
 from mild_compass.plan.model import KeepArea, RuleChange, Silenced
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Frame, Paper, Plan, Ring, School, StationName, Thread
+    from mild_compass.plan.model import Frame, Measured, Paper, Plan, Ring, School, StationName, Thread
 
 
 def _paper_words(plan: Plan, *_: object) -> str:
@@ -122,6 +122,12 @@ def set_rule(plan: Plan, name: str, value: float | None) -> Plan:
     return with_study(plan, replace(study, rules=(*rest, *put)))
 
 
+@named("take the school's own thresholds")
+def school_rules(plan: Plan) -> Plan:
+    """Forget the thresholds set by hand."""
+    return with_study(plan, replace(current(plan), rules=()))
+
+
 def silence(silenced: Silenced, label: str) -> Edit:
     """Let a reading be silent in the current study; the log takes its label and the reason."""
 
@@ -135,9 +141,19 @@ def silence(silenced: Silenced, label: str) -> Edit:
     return Edit("silence", "silence a reading", change, silenced.station, lambda _: words, merges=False)
 
 
-@named("let it speak again")
-def let_speak(plan: Plan, station: StationName, key: str) -> Plan:
-    """Let a silenced reading speak again."""
+@named("let silenced readings speak again")
+def let_speak(plan: Plan, station: StationName) -> Plan:
+    """Let all silenced readings of a station speak again."""
     study = current(plan)
-    rest = tuple(each for each in study.silenced if (each.station, each.key) != (station, key))
+    rest = tuple(each for each in study.silenced if each.station != station)
     return with_study(plan, replace(study, silenced=rest))
+
+
+def _measured_words(_: Plan, measured: Measured) -> str:
+    return f"Measured on the print: the {measured.span} is {measured.length_mm:g} mm."
+
+
+@named("measure the print", "viewfinder", _measured_words)
+def measure_once(plan: Plan, measured: Measured) -> Plan:
+    """Note one length measured on a print or screen, from which all others are converted."""
+    return with_study(plan, replace(current(plan), measured=measured))
