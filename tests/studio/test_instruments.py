@@ -19,7 +19,9 @@ from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.perspective import HorizonInstrument, TraceInstrument
 from mild_compass.studio.stations.sheet import PrintInstrument
 from mild_compass.studio.stations.values import MassesInstrument
-from mild_compass.studio.stations.viewfinder import FrameInstrument, PaperInstrument, RingInstrument
+from mild_compass.studio.stations.viewfinder.frame import FrameInstrument
+from mild_compass.studio.stations.viewfinder.paper import PaperInstrument
+from mild_compass.studio.stations.viewfinder.rings import RingInstrument
 
 
 def test_look_is_first_at_every_board_and_moves_the_paper_only(hand: Hand):

@@ -13,7 +13,9 @@ from mild_compass.plan.photos import PhotoFolder
 from mild_compass.studio.stations.perspective import HorizonInstrument, TraceInstrument
 from mild_compass.studio.stations.sheet import PrintInstrument
 from mild_compass.studio.stations.values import MassesInstrument
-from mild_compass.studio.stations.viewfinder import FrameInstrument, PaperInstrument, RingInstrument
+from mild_compass.studio.stations.viewfinder.frame import FrameInstrument
+from mild_compass.studio.stations.viewfinder.paper import PaperInstrument
+from mild_compass.studio.stations.viewfinder.rings import RingInstrument
 from mild_compass.studio.window import Window
 
 

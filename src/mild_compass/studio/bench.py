@@ -60,9 +60,15 @@ class BenchPage(QWidget):
             inner.addWidget(controls)
         return options
 
+    @property
+    def in_hand(self) -> Instrument:
+        """The chosen instrument."""
+        return next((each for each in self.instruments if each.name == self.chosen), self.instruments[0])
+
     def take(self, name: str) -> Instrument:
         """Unfold the options of one instrument."""
-        found = next((each for each in self.instruments if each.name == name), self.instruments[0])
+        self.chosen = name
+        found = self.in_hand
         self.chosen = found.name
         for key, options in self.options.items():
             options.setVisible(key == found.name)
@@ -104,11 +110,11 @@ class Bench(QStackedWidget):
         self.addWidget(scroll)
         self._pages[station], self._scrolls[station] = page, scroll
 
-    def turn_to(self, station: str) -> None:
-        """Show a station's page with the instrument that was last in hand there."""
+    def turn_to(self, station: str, instrument: str = "") -> None:
+        """Show a station's page with an instrument in hand: the one told, or the one that was last."""
         self._at = station
         self.setCurrentWidget(self._scrolls[station])
-        self.take(self._pages[station].chosen)
+        self.take(instrument or self._pages[station].chosen)
 
     def _row(self, instrument: Instrument) -> QToolButton:
         row = QToolButton()
@@ -132,10 +138,10 @@ class Bench(QStackedWidget):
         self.take(self.instruments[0].name)
 
     def refresh(self, has_study: bool) -> None:
-        """Let the options of the instruments show what the plan says."""
+        """Let the options of the instrument in hand show what the plan says."""
         page = self._pages[self._at]
-        for instrument in page.instruments:
-            usable = has_study or instrument.name in WITHOUT_A_PHOTO
-            page.options[instrument.name].setEnabled(usable)
-            if usable:
-                instrument.refresh()
+        instrument = page.in_hand
+        usable = has_study or instrument.name in WITHOUT_A_PHOTO
+        page.options[instrument.name].setEnabled(usable)
+        if usable:
+            instrument.refresh()

@@ -2,37 +2,75 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PySide6.QtCore import QBuffer, QIODevice
+from PySide6.QtGui import QGuiApplication, QImage
+from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.edits.studies import rename_plan
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Plan
-from mild_compass.studio.looks import Looks, colour_looks
+from mild_compass.studio.looks import THUMB_PX, Looks, colour_looks, small_rgb, thumbs_of
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Sequence
 
     from mild_compass.craft.picture.load import Picture
     from mild_compass.plan.photos import PhotoFolder
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.session import Session
+    from mild_compass.studio.window import Window
     from mild_compass.studio.work import Work
 
 PLAN_FILTER = "Mild Compass plans (*.mildplan)"
 PHOTO_FILTER = "Photos (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.heic *.heif);;All files (*)"
 SUFFIX = ".mildplan"
+MOST_SAID = 3  # refusals told one by one
+PHOTO_SUFFIXES = {".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".heic", ".heif"}
 
 
-def _read_photo(path: Path) -> tuple[str, bytes, Looks]:
-    """Name, bytes and looks of a photo; one that cannot really be decoded is refused here."""
-    from mild_compass.craft.picture.load import read_file
+@dataclass(frozen=True, slots=True)
+class Pasted:
+    """A picture from the clipboard, packed as a PNG."""
 
-    data = read_file(path)
-    return path.name, data, colour_looks(data, path.name)
+    name: str
+    data: bytes
+
+
+def _photos_in(folder: Path) -> list[Path]:
+    """The photos that lie right in a folder, by name."""
+    try:
+        return sorted(path for path in folder.iterdir() if path.suffix.lower() in PHOTO_SUFFIXES and path.is_file())
+    except OSError:
+        return []
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class _PhotoRead:
+    """A photo as it comes from a worker: its first looks, or for one of many only its small pictures."""
+
+    name: str
+    data: bytes
+    size: tuple[int, int]
+    looks: Looks | None
+    thumbs: tuple[QImage, QImage]
+
+
+def _read_photo(source: Path | Pasted, large: bool) -> _PhotoRead:
+    """Read a photo; one that cannot really be decoded is refused here."""
+    from mild_compass.craft.picture.load import read_file, read_proxy
+
+    name, data = (source.name, source.data) if isinstance(source, Pasted) else (source.name, read_file(source))
+    if large:
+        looks = colour_looks(data, name)
+        picture = looks.picture
+        return _PhotoRead(name, data, (picture.width_px, picture.height_px), looks, thumbs_of(small_rgb(picture)))
+    picture = read_proxy(data, name, THUMB_PX)
+    return _PhotoRead(name, data, (picture.width_px, picture.height_px), None, thumbs_of(picture.rgb))
 
 
 def _write_pdf(path: Path, plan: Plan, photos: PhotoFolder, proxy: Picture | None) -> Path:
@@ -46,10 +84,12 @@ def _write_pdf(path: Path, plan: Plan, photos: PhotoFolder, proxy: Picture | Non
 class Files:
     """Everything that goes through a file dialog or touches the disk for the window."""
 
-    def __init__(self, window: QWidget, session: Session, computed: Computed, work: Work) -> None:
+    def __init__(self, window: Window, session: Session, computed: Computed, work: Work) -> None:
         self._window, self._session, self._computed, self._work = window, session, computed, work
         self.folder = ""
-        self._waiting: list[Path] = []
+        self._waiting: list[Path | Pasted] = []
+        self._done = 0
+        self._refused: list[str] = []
 
     # -- photos -----------------------------------------------------------------------------------------------
 
@@ -60,25 +100,84 @@ class Files:
             self.folder = str(Path(names[0]).parent)
             self.add_photos([Path(name) for name in names])
 
-    def add_photos(self, paths: list[Path]) -> None:
-        """Read photos in the background, one after the other, and add each as one undo step."""
-        self._waiting += paths
-        if len(self._waiting) == len(paths):
+    def choose_folder(self) -> None:
+        """Ask for a folder and add its photos."""
+        name = QFileDialog.getExistingDirectory(self._window, "Add a folder of photos", self.folder)
+        if name:
+            self.folder = name
+            self.add_photos([Path(name)])
+
+    def add_photos(self, paths: Sequence[Path | Pasted]) -> None:
+        """Read photos in the background, one after the other, and add each as one undo step; folders are opened."""
+        found: list[Path | Pasted] = []
+        for path in paths:
+            inside = [path] if isinstance(path, Pasted) or not path.is_dir() else _photos_in(path)
+            if not inside:
+                self._session.said.emit(f"There is no photo in the folder {path.name}. Nothing was added.")
+            found += inside
+        idle = not self._waiting
+        self._waiting += found
+        if idle and found:
+            self._done = 0
+            self._refused.clear()
             self._next_photo()
 
-    def _next_photo(self) -> None:
-        if not self._waiting:
-            return
-        path = self._waiting[0]
-        self._work.ask("photo", _read_photo, path, then=self._take_photo, otherwise=self._refuse_photo)
+    def paste(self) -> None:
+        """Add what is on the clipboard: photo files, or a picture copied from elsewhere."""
+        board = QGuiApplication.clipboard()
+        mime = board.mimeData()
+        files = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()] if mime else []
+        if files:
+            self.add_photos(files)
+        elif mime is not None and mime.hasImage():
+            packed = QBuffer()
+            packed.open(QIODevice.OpenModeFlag.WriteOnly)
+            board.image().save(packed, b"PNG")
+            names = {photo.name for photo in self._session.plan.references}
+            number = next(k for k in range(1, len(names) + 2) if f"pasted-{k}.png" not in names)
+            self.add_photos([Pasted(f"pasted-{number}.png", bytes(packed.data().data()))])
+        else:
+            self._session.said.emit("There is no picture on the clipboard. Copy a photo or its file first.")
 
-    def _take_photo(self, found: tuple[str, bytes, Looks]) -> None:
-        name, data, looks = found
+    @property
+    def progress(self) -> tuple[int, int] | None:
+        """Photos read and to be read in all, while several are on their way."""
+        total = self._done + len(self._waiting)
+        return (self._done, total) if self._waiting and total > 1 else None
+
+    def call_off(self) -> None:
+        """Add no more of the photos that are waiting; those added stay."""
+        left = len(self._waiting)
+        self._waiting.clear()
+        self._work.drop("photo")
+        self._window.progress_changed()
+        if left:
+            self._session.said.emit(f"Called off: {self._done} photos were read, {left} were not added.")
+
+    def _next_photo(self) -> None:
+        self._window.progress_changed()
+        if not self._waiting:
+            self._say_refused()
+            return
+        large = not self._session.plan.references
+        self._work.ask(
+            "photo", _read_photo, self._waiting[0], large, then=self._take_photo, otherwise=self._refuse_photo
+        )
+
+    def _shift_queue(self) -> None:
+        self._waiting.pop(0)
+        self._done += 1
+        self._next_photo()
+
+    def _take_photo(self, found: _PhotoRead) -> None:
+        name = found.name
         try:
             first = not self._session.plan.references
-            digest = self._session.store_photo(data)
-            self._computed.offer_looks(digest, looks)
-            added = self._session.add_photo(name, digest, (looks.picture.width_px, looks.picture.height_px))
+            digest = self._session.store_photo(found.data)
+            self._window.contact_sheet.offer(digest, found.thumbs)
+            if found.looks is not None:
+                self._computed.offer_looks(digest, found.looks)
+            added = self._session.add_photo(name, digest, found.size)
             if added and first:
                 self._session.said.emit(
                     f"{name} is in the plan. Add more, or go on to 2 Viewfinder and name your sheet."
@@ -88,13 +187,19 @@ class Files:
             self._session.said.emit(
                 f"{name} could not be stored ({reason}). The plan is kept; make room and add it again."
             )
-        self._waiting.pop(0)
-        self._next_photo()
+        self._shift_queue()
 
     def _refuse_photo(self, error: PlanError) -> None:
-        self._session.said.emit(str(error))
-        self._waiting.pop(0)
-        self._next_photo()
+        self._refused.append(str(error))
+        self._shift_queue()
+
+    def _say_refused(self) -> None:
+        """Say what could not be read when all is done, so that no sentence hides another."""
+        if not self._refused:
+            return
+        more = len(self._refused) - MOST_SAID
+        rest = f" {more} more could not be read either." if more > 0 else ""
+        self._session.said.emit(" ".join(self._refused[:MOST_SAID]) + rest)
 
     # -- plans ------------------------------------------------------------------------------------------------
 

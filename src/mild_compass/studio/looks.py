@@ -16,7 +16,8 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.masses import FlatMasses, Masses
-    from mild_compass.plan.model import Departure
+    from mild_compass.plan.model import Departure, Frame, Paper, Plan, Study
+    from mild_compass.plan.photos import PhotoFolder
 
 Way = Literal["colour", "values", "squint"]
 
@@ -97,6 +98,61 @@ def departed_looks(picture: Picture, departures: tuple[Departure, ...], files: d
     sources = {key: read_proxy(read_file(path), name) for key, (path, name) in files.items()}
     made = departed(picture, departures, sources)
     return all_looks(Looks(made, {"colour": _halved(image_of(made.rgb))}))
+
+
+THUMB_PX = 360
+
+
+def small_rgb(picture: Picture) -> NDArray[np.uint8]:
+    """A picture's pixels with the longest side at most that of a small picture."""
+    import cv2
+    import numpy as np
+
+    height, width = picture.rgb.shape[:2]
+    shrink = min(1.0, THUMB_PX / max(height, width))
+    size = (max(1, round(width * shrink)), max(1, round(height * shrink)))
+    return np.asarray(cv2.resize(picture.rgb, size, interpolation=cv2.INTER_AREA), np.uint8)
+
+
+def thumbs_of(rgb: NDArray[np.uint8]) -> tuple[QImage, QImage]:
+    """A small picture in colour and in values only."""
+    from mild_compass.craft.picture.tone import grey_of_lightness, lightness
+
+    grey = grey_of_lightness(lightness(rgb))
+    values = QImage(grey.tobytes(), grey.shape[1], grey.shape[0], grey.shape[1], QImage.Format.Format_Grayscale8)
+    return image_of(rgb), values.copy()
+
+
+def thumbnail(path: Path, name: str) -> tuple[QImage, QImage]:
+    """The small pictures of a photo file."""
+    from mild_compass.craft.picture.load import read_file, read_proxy
+
+    return thumbs_of(read_proxy(read_file(path), name, THUMB_PX).rgb)
+
+
+def comparison(path: Path, name: str) -> tuple[QImage, QImage]:
+    """A photo as large as the screen needs it, in colour and in values only."""
+    from mild_compass.craft.picture.load import read_file, read_proxy
+
+    return thumbs_of(read_proxy(read_file(path), name).rgb)
+
+
+def study_thumbs(plan: Plan, study: Study, photos: PhotoFolder) -> tuple[QImage, QImage, QImage]:
+    """A study as a small picture: colour, values only, masses."""
+    from mild_compass.craft.picture.study_picture import study_picture
+    from mild_compass.craft.values.masses import flat_masses
+    from mild_compass.output.raster import framed_small
+
+    picture = study_picture(plan, study, photos, 2 * THUMB_PX)
+    colour, values = thumbs_of(framed_small(picture, study.frame, plan.paper, THUMB_PX))
+    return colour, values, masses_image(flat_masses(picture, study.frame, plan.paper, study.values, THUMB_PX))
+
+
+def frame_images(picture: Picture, frames: list[Frame], paper: Paper) -> list[QImage]:
+    """Frames of one picture as small pictures."""
+    from mild_compass.output.raster import framed_small
+
+    return [image_of(framed_small(picture, frame, paper, THUMB_PX)) for frame in frames]
 
 
 def masses_image(masses: Masses | FlatMasses) -> QImage:

@@ -42,8 +42,8 @@ class MarginLine(QWidget):
         self.note.returnPressed.connect(self._note)
         layout.addWidget(self._place)
         layout.addWidget(self.note, 1)
-        self._board_tools: list[QWidget] = [self._hold_button(*hold) for hold in HOLDS]
-        for tool in self._board_tools:
+        self._looks: list[QWidget] = [self._hold_button(*hold) for hold in HOLDS]
+        for tool in self._looks:
             layout.addWidget(tool)
         self._zoom = QLabel()
         self._zoom.setMinimumWidth(52)
@@ -55,7 +55,7 @@ class MarginLine(QWidget):
         fit.setAccessibleName("Fit")
         fit.clicked.connect(self.fit)
         layout.addWidget(fit)
-        self._board_tools += [self._zoom, fit]
+        self._board_tools: list[QWidget] = [self._zoom, fit]
         self.show_pointer(None, "mm")
 
     def _hold_button(self, name: Hold, key: str, tip: str) -> QToolButton:
@@ -72,10 +72,12 @@ class MarginLine(QWidget):
             self.noted.emit(self.note.text())
             self.note.clear()
 
-    def show_board_tools(self, on: bool) -> None:
-        """Ways of looking and zoom, where there is a board to look at."""
+    def show_looks(self, looks: bool, board: bool) -> None:
+        """Ways of looking where there are pictures; zoom where there is a board."""
+        for tool in self._looks:
+            tool.setVisible(looks)
         for tool in self._board_tools:
-            tool.setVisible(on)
+            tool.setVisible(board)
 
     def show_question(self, question: str) -> None:
         """The question fit for the station."""

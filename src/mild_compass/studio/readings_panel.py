@@ -6,7 +6,17 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from mild_compass.plan.edits.base import Edit
 from mild_compass.studio.widgets import Wrapped, soft
@@ -70,7 +80,15 @@ class Card(QFrame):
         self._label.setProperty("head", True)
         self._number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
-        self._show, self._try = QPushButton("Show me"), QPushButton("Try it")
+        self._show, self._try, self._quiet = QPushButton("Show me"), QPushButton("Try it"), QPushButton("Not here")
+        self._quiet.setToolTip("Silence this reading in this study, and say why")
+        self._quiet.setCheckable(True)
+        self._quiet.toggled.connect(self._ask_why)
+        self._why = QLineEdit()
+        self._why.setPlaceholderText("Why not here? Enter silences it.")
+        self._why.setAccessibleName("Why not here")
+        self._why.returnPressed.connect(self._silence)
+        self._why.hide()
         self._show.setCheckable(True)
         self._show.clicked.connect(self._show_me)
         self._try.clicked.connect(self._try_it)
@@ -83,7 +101,7 @@ class Card(QFrame):
         head.addWidget(self._label, 1)
         head.addWidget(self._number)
         foot = QHBoxLayout()
-        for each in (self._show, self._try):
+        for each in (self._show, self._try, self._quiet):
             each.setProperty("small", True)
             foot.addWidget(each)
         foot.addStretch(1)
@@ -93,10 +111,13 @@ class Card(QFrame):
         layout.addLayout(head)
         layout.addWidget(self._words)
         layout.addLayout(foot)
+        layout.addWidget(self._why)
 
     def show_reading(self, reading: Reading) -> None:
         """Show another reading."""
         old, self._reading = self._reading, reading
+        if old is not None and old.key != reading.key:
+            self._quiet.setChecked(False)
         if old is not None and (old.text, old.shown, old.key) == (reading.text, reading.shown, reading.key):
             return  # the same words: nothing to lay out again
         self._mark.show_verdict(reading.verdict)
@@ -105,6 +126,7 @@ class Card(QFrame):
         self._words.setText(reading.text)
         self._show.setVisible(reading.place is not None)
         self._try.setVisible(reading.remedy is not None)
+        self._quiet.setVisible(reading.verdict != "fine")
 
     def release_show(self) -> None:
         """Let the Show me button come up again."""
@@ -118,12 +140,26 @@ class Card(QFrame):
         if self._reading and self._reading.remedy is not None:
             self._panel.tried.emit(self._reading.remedy)
 
+    def _ask_why(self, on: bool) -> None:
+        self._why.setVisible(on)
+        if on:
+            self._why.setFocus()
+
+    def _silence(self) -> None:
+        reason = self._why.text().strip()
+        self._why.clear()
+        self._quiet.setChecked(False)
+        if self._reading:
+            self._panel.silenced.emit(self._reading, reason)
+
 
 class ReadingsPanel(QScrollArea):
     """All cards of a station."""
 
     shown = Signal(object)  # Place or None
     tried = Signal(Edit)
+    silenced = Signal(object, str)  # Reading, why
+    speak_again = Signal()
 
     def __init__(self, palette: Palette) -> None:
         super().__init__()
@@ -139,6 +175,11 @@ class ReadingsPanel(QScrollArea):
         self.summary = Wrapped()
         self.summary.setProperty("head", True)
         self._layout.addWidget(self.summary)
+        self._silent = QPushButton()
+        self._silent.setProperty("small", True)
+        self._silent.clicked.connect(self.speak_again)
+        self._silent.hide()
+        self._layout.addWidget(self._silent, 0, Qt.AlignmentFlag.AlignLeft)
         self._layout.addStretch(1)
         self.setWidget(page)
         self._cards: list[Card] = []
@@ -147,14 +188,16 @@ class ReadingsPanel(QScrollArea):
     def sizeHint(self) -> QSize:
         return QSize(270, 300)
 
-    def show_readings(self, readings: list[Reading], summary: str) -> None:
+    def show_readings(self, readings: list[Reading], summary: str, silenced: int = 0) -> None:
         """Show a station's readings; cards are used again, so nothing flickers during a drag."""
+        self._silent.setVisible(silenced > 0)
+        self._silent.setText(f"{silenced} silenced here: let {'it' if silenced == 1 else 'them'} speak again")
         self.readings = readings
         self.summary.setText(summary)
         while len(self._cards) < len(readings):
             card = Card(self._colours, self)
             self._cards.append(card)
-            self._layout.insertWidget(self._layout.count() - 1, card)
+            self._layout.insertWidget(self._layout.count() - 2, card)
         for index, card in enumerate(self._cards):
             card.setVisible(index < len(readings))
             if index < len(readings):

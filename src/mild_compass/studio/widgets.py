@@ -10,6 +10,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFormLayout,
     QFrame,
+    QHBoxLayout,
     QLabel,
     QLineEdit,
     QPushButton,
@@ -209,7 +210,16 @@ def number_entry(name: str, unit: str) -> Entry:
     return Entry(name, parse, lambda value: f"{value:g} {unit}".strip())
 
 
-def form(*rows: tuple[str, QWidget] | QWidget) -> QWidget:
+def _side_by_side(left: QWidget, right: QWidget) -> QWidget:
+    pair = QWidget()
+    layout = QHBoxLayout(pair)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.addWidget(left, 1)
+    layout.addWidget(right, 1)
+    return pair
+
+
+def form(*rows: tuple[str | QWidget, QWidget] | QWidget) -> QWidget:
     """Controls under each other, with their words before them."""
     page = QWidget()
     layout = QFormLayout(page)
@@ -219,7 +229,9 @@ def form(*rows: tuple[str, QWidget] | QWidget) -> QWidget:
     layout.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
     layout.setLabelAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
     for row in rows:
-        if isinstance(row, tuple):
+        if isinstance(row, tuple) and isinstance(row[0], QWidget):
+            layout.addRow(_side_by_side(row[0], row[1]))
+        elif isinstance(row, tuple):
             label = QLabel(row[0])
             label.setBuddy(row[1])
             layout.addRow(label, row[1])

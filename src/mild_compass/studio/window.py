@@ -9,9 +9,11 @@ from typing import TYPE_CHECKING, cast
 from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QMainWindow, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
-from mild_compass.craft.stations import STATIONS, readings_of, station, summary
+from mild_compass.craft.stations import STATIONS, readings_of, silenced_at, station, summary
 from mild_compass.plan.edits.logbook import add_note
 from mild_compass.plan.edits.studies import choose_study, delete_study, keep_study, neighbour, rename_plan, rename_study
+from mild_compass.plan.edits.viewfinder import let_speak, silence
+from mild_compass.plan.model import Silenced
 from mild_compass.studio.bench import Bench
 from mild_compass.studio.computed import Computed
 from mild_compass.studio.files import SUFFIX, Files
@@ -19,10 +21,11 @@ from mild_compass.studio.header import Header
 from mild_compass.studio.keyboard import Keyboard, window_actions
 from mild_compass.studio.margin_line import MarginLine
 from mild_compass.studio.notice import Notice
+from mild_compass.studio.pages.contact_sheet import ContactSheet
+from mild_compass.studio.pages.rows import PictureRows
 from mild_compass.studio.readings_panel import ReadingsPanel
 from mild_compass.studio.route import Route
 from mild_compass.studio.session import Session, now
-from mild_compass.studio.stations.contact_sheet import ContactSheet
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.stations.table import Page, station_view
 from mild_compass.studio.theme.palette import SURROUNDS, Palette
@@ -44,7 +47,7 @@ READINGS_PAUSE_MS, TURN_MS = 70, 20
 SIDE_WIDTH = 276
 PLAN_MENU = (
     *("new", "open", "save", "save as", ""),
-    *("add photos", "pdf", "logbook", ""),
+    *("add photos", "add folder", "paste", "", "pdf", "logbook", ""),
     *("rename plan", "preferences", "keys", "", "quit"),
 )
 STUDY_MENU = ("keep study", "rename study", "delete study")
@@ -84,13 +87,25 @@ class Window(QMainWindow):
             self.header.add_button(named[key])
         self.route, self.bench = Route(self.colours), Bench(self.colours)
         self.contact_sheet = ContactSheet(self.session, self.computed, self.work)
+        self._shown: dict[Page, QWidget] = {"contact sheet": self.contact_sheet.in_scroll()}
+        self._pages: dict[Page, QWidget] = {"contact sheet": self.contact_sheet}
+        self._at: Page = "contact sheet"
         self.readings = ReadingsPanel(self.colours)
         self.margin_line = MarginLine(self.colours)
-        self.desk = Desk(self.session, self.computed, self.contact_sheet, self.files, lambda: self.board)
+        self.desk = Desk(
+            self.session,
+            self.computed,
+            self.contact_sheet,
+            self.files,
+            self.work,
+            lambda: self.board,
+            self.page,
+            lambda name: self.bench.take(name),
+            self.go_to,
+        )
         self.middle = QStackedWidget()
-        self.middle.addWidget(self.contact_sheet)
+        self.middle.addWidget(self._shown["contact sheet"])
         self.notice = Notice(self.middle)
-        self._logbook: QWidget | None = None
         self._show_surround()
         self._lay_out()
 
@@ -126,6 +141,8 @@ class Window(QMainWindow):
         self.contact_sheet.wants_photos.connect(self.files.choose_photos)
         self.readings.shown.connect(self._show_place)
         self.readings.tried.connect(self._try)
+        self.readings.silenced.connect(self._silence)
+        self.readings.speak_again.connect(self._speak_again)
         self.margin_line.noted.connect(self._note)
         self.margin_line.held.connect(self.hold)
         self.margin_line.fit.connect(self.fit)
@@ -157,54 +174,68 @@ class Window(QMainWindow):
 
     @property
     def at_a_board(self) -> bool:
-        """Whether the station in view has a board."""
-        return station_view(self.station).page == "board"
+        """Whether the board is in view."""
+        return self._at == "board"
 
     # -- going about ------------------------------------------------------------------------------------------
 
-    def go_to(self, name: str) -> None:
-        """Visit a station; any order will do."""
+    def go_to(self, name: str, instrument: str = "") -> None:
+        """Visit a station; any order will do. An instrument may be taken up on arrival."""
         view = station_view(cast("StationName", name))
         self.session.cancel()
         self.readings.clear_place()
         self.station = view.name
-        page = self._page(view.page)
         if view.page == "board":
             self.pair.show_station(view)
         if not self.bench.has(view.name):
             self.bench.lay_out(view.name, view.instruments(self.desk), view.first)
-        self.bench.turn_to(view.name)
-        self.middle.setCurrentWidget(page)
+        self.bench.turn_to(view.name, instrument)
+        self.margin_line.show_question(station(view.name).question)
+
+    def page(self, name: Page) -> QWidget:
+        """What can stand in the middle; made at the first visit."""
+        if name == "board":
+            return self.board
+        if name not in self._pages:
+            from mild_compass.studio.pages.table import make_page
+
+            page = self._pages[name] = make_page(name, self)
+            self._shown[name] = page.in_scroll() if isinstance(page, PictureRows) else page
+            self.middle.addWidget(self._shown[name])
+            self._show_surround()
+        return self._pages[name]
+
+    def _turn_to(self, name: Page) -> None:
+        """Put a page in the middle."""
+        page = self.page(name)
+        self._at = name
+        shown = self._shown.get(name, page)
+        if self.middle.currentWidget() is not shown:
+            self.middle.setCurrentWidget(shown)
         page.setFocus(Qt.FocusReason.OtherFocusReason)
         if "pair" in self.__dict__:
-            self.companion.setVisible(view.page == "board")
-        self.margin_line.show_board_tools(view.page == "board")
-        self.margin_line.show_question(station(view.name).question)
-        self._follow()
-
-    def _page(self, name: Page) -> QWidget:
-        """What stands in the middle at a station; the logbook is made at the first visit."""
-        if name == "logbook":
-            if self._logbook is None:
-                from mild_compass.studio.stations.logbook_page import LogbookPage
-
-                self._logbook = LogbookPage(self.session, self.computed)
-                self.middle.addWidget(self._logbook)
-            return self._logbook
-        return self.contact_sheet if name == "contact sheet" else self.board
+            self.companion.setVisible(name == "board")
+        self.margin_line.show_looks(name != "logbook", name == "board")
 
     def hold(self, name: Hold, on: bool) -> None:
         """Look through squint, values, mirror or step back while it is held."""
         if self.at_a_board:
             self.pair.hold(name, on)
+            return
+        page = self._pages[self._at]
+        if hasattr(page, "hold"):
+            page.hold(name, on)
 
     def fit(self) -> None:
         """Show all of it."""
         if self.at_a_board:
             self.board.fit()
             self._show_zoom()
+        elif hasattr(self._pages[self._at], "fit"):
+            self._pages[self._at].fit()  # type: ignore[attr-defined]
 
     def _take_up(self, instrument: Instrument) -> None:
+        self._turn_to(instrument.page or station_view(self.station).page)
         if self.at_a_board:
             self.board.take_up(instrument)
         self._follow()
@@ -255,7 +286,7 @@ class Window(QMainWindow):
         if station(self.station).needs_masses and worked.masses is None:
             return  # the cards stay as they are until the masses are there
         rows = self._said[self.station][1]
-        self.readings.show_readings(rows, summary(rows))
+        self.readings.show_readings(rows, summary(rows), silenced_at(self.station, worked))
 
     def _show_zoom(self) -> None:
         if not self.at_a_board:
@@ -273,6 +304,14 @@ class Window(QMainWindow):
         self.readings.clear_place()
         if self.session.apply(edit):
             self.notice.say(f"Tried: {edit.label}. Ctrl+Z takes it back.")
+
+    def _silence(self, reading: Reading, reason: str) -> None:
+        self.readings.clear_place()
+        if self.session.apply(silence(Silenced(self.station, reading.key, reason), reading.label)):
+            self.notice.say(f"“{reading.label}” is silent in this study. Ctrl+Z lets it speak again.")
+
+    def _speak_again(self) -> None:
+        self.session.apply(let_speak(self.station))
 
     def _note(self, text: str) -> None:
         if self.session.apply(add_note(text, self.station, now())):
@@ -340,8 +379,10 @@ class Window(QMainWindow):
 
     def _show_surround(self) -> None:
         colour = SURROUNDS[self.preferences.surround]
-        self.contact_sheet.surround = colour
-        self.contact_sheet.update()
+        for page in self._pages.values():
+            if hasattr(page, "surround"):
+                page.surround = colour
+                page.update()
         if "pair" in self.__dict__:
             self.pair.show_surround(colour)
 
@@ -367,7 +408,8 @@ class Window(QMainWindow):
     @property
     def idle(self) -> bool:
         """Whether everything on the window is as it will stay."""
-        thumbs = self.contact_sheet.settled or not self.contact_sheet.isVisible()
+        page = self._pages.get(self._at)
+        thumbs = bool(getattr(page, "settled", True))
         return self.computed.settled and thumbs and not self._readings_pause.isActive()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
@@ -377,6 +419,10 @@ class Window(QMainWindow):
     def dropEvent(self, event: QDropEvent) -> None:
         self.take_files([Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()])
         event.acceptProposedAction()
+
+    def progress_changed(self) -> None:
+        """Photos are being read, one more is there, or all are: say so in place."""
+        self.notice.show_progress(self.files.progress, "Reading photos", self.files.call_off)
 
     def take_files(self, paths: list[Path]) -> None:
         """Open a plan, or add photos, whichever the files are."""

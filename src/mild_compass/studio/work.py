@@ -63,6 +63,10 @@ class Work(QObject):
         """Whether nothing is on its way."""
         return not self._waiting
 
+    def busy(self, kind: str) -> bool:
+        """Whether a request of this kind is on its way."""
+        return kind in self._waiting
+
     def is_current(self, request: Request) -> bool:
         """Whether the request has not been overtaken."""
         return self._current.get(request.kind) == request.number

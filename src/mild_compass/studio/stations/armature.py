@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from mild_compass.craft.armature.constructions import CONSTRUCTIONS
 from mild_compass.plan.edits.armature import CONSTRUCTION_WORDS, choose_armature
 from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.stations.viewfinder import FrameInstrument
+from mild_compass.studio.stations.viewfinder.frame import FrameInstrument
 from mild_compass.studio.widgets import Tick, form, soft
 
 if TYPE_CHECKING:

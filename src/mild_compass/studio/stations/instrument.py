@@ -17,24 +17,34 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Plan, Study
+    from mild_compass.plan.model import Plan, StationName, Study
     from mild_compass.studio.board.board import Board, BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.files import Files
+    from mild_compass.studio.pages.contact_sheet import ContactSheet
     from mild_compass.studio.session import Session
-    from mild_compass.studio.stations.contact_sheet import ContactSheet
+    from mild_compass.studio.stations.table import Page
+    from mild_compass.studio.work import Work
 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Desk:
-    """What every instrument may reach for."""
+    """What every instrument may reach for.
+
+    ``page`` finds a page by name, ``take`` takes up another instrument of the station, ``go_to`` goes to a station
+    and takes up one there.
+    """
 
     session: Session
     computed: Computed
     contact_sheet: ContactSheet
     files: Files
+    work: Work
     find_board: Callable[[], Board]
+    page: Callable[[Page], QWidget]
+    take: Callable[[str], None]
+    go_to: Callable[[StationName, str], None]
 
     @property
     def board(self) -> Board:
@@ -64,6 +74,12 @@ class Desk:
 
         return FrameMap.of(self.study.frame, self.plan.paper)
 
+    def on_photo(self, dx_mm: float, dy_mm: float) -> tuple[float, float]:
+        """A step on the sheet in mm as a step on the photo in pixels."""
+        frame_map = self.frame_map
+        dx, dy = (frame_map.to_photo((dx_mm, dy_mm)) - frame_map.to_photo((0.0, 0.0))).tolist()
+        return dx, dy
+
     def length(self, mm: float) -> str:
         """A length in the artist's unit."""
         return format_length(mm, self.computed.unit)
@@ -76,6 +92,7 @@ class Instrument:
     words = "Look"
     icon = "look"
     hint = "Drag to move the paper, wheel to zoom, F to fit."
+    page: Page | None = None  # what stands in the middle while it is in hand; None for the station's own
     cursor = Qt.CursorShape.OpenHandCursor
 
     def __init__(self, desk: Desk) -> None:

@@ -108,6 +108,8 @@ def style_sheet(p: Palette) -> str:
     QListWidget {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 3px; }}
     QListWidget::item {{ padding: 2px 4px; }}
     QListWidget::item:selected {{ background: {p.hover}; color: {p.ink}; }}
+    QProgressBar {{ background: {p.rule}; border: none; border-radius: 4px; }}
+    QProgressBar::chunk {{ background: {p.accent}; border-radius: 4px; }}
     QToolTip {{ background: {p.card}; color: {p.ink}; border: 1px solid {p.rule}; }}
     QSplitter::handle {{ background: {p.rule}; height: 1px; }}
     """

@@ -1,17 +1,25 @@
-"""Instruments of the references: adding photos and judging them."""
+"""The contact sheet: adding photos, judging and ordering them."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.plan.edits.references import judge_reference, remove_reference, use_reference
+from mild_compass.plan.edits.references import (
+    judge_reference,
+    put_reference,
+    remove_reference,
+    say_what_drew,
+    use_reference,
+)
 from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.widgets import Choice, Entry, button, form, rule, soft
+from mild_compass.studio.widgets import Choice, Entry, Tick, button, form, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.plan.model import Reference
+
+SUGGESTED = "static in the middle, pose, bright patch …"
 
 
 class PhotosInstrument(Instrument):
@@ -20,6 +28,7 @@ class PhotosInstrument(Instrument):
     name = "photos"
     words = "Photos"
     icon = "photos"
+    page = "contact sheet"
     hint = "Click a photo to judge it, double click to work from it. Set aside what does not serve, and say why."
 
     def __init__(self, desk: Desk) -> None:
@@ -30,21 +39,39 @@ class PhotosInstrument(Instrument):
 
     def options(self) -> QWidget:
         add = button("Add photos…", self.desk.files.choose_photos, main=True)
+        folder = button("Add a folder…", self.desk.files.choose_folder)
         self._name = soft("")
         self._use = button("Work from this one", lambda: self.commit(use_reference(self._sheet.chosen)))
         self._standing = Choice([("kept", "kept"), ("set aside", "set aside")], "Kept or set aside")
         self._reason = Entry("Reason", str.strip, str)
+        self._reason.line.setPlaceholderText(SUGGESTED)
+        self._drew = Entry("What drew you to it", str.strip, str)
+        self._drew.line.setPlaceholderText("What drew you to it?")
+        self._earlier, self._later = (
+            button("◂ Earlier", lambda: self._shift(-1)),
+            button("Later ▸", lambda: self._shift(1)),
+        )
         self._remove = button("Remove from the plan", lambda: self.commit(remove_reference(self._sheet.chosen)))
+        self._values, self._far = Tick("Values only"), Tick("From three metres")
         self._standing.chosen.connect(self._judge)
         self._reason.chosen.connect(lambda reason: self._judge(self._photo().standing, reason))
+        self._drew.chosen.connect(lambda words: self.commit(say_what_drew(self._sheet.chosen, words)))
+        self._values.chosen.connect(lambda on: self._sheet.look(values_only=on))
+        self._far.chosen.connect(lambda on: self._sheet.look(back_m=3.0 if on else 0.0))
         return form(
             add,
+            folder,
             rule(),
             self._name,
             self._use,
             ("It is", self._standing),
             ("Because", self._reason),
+            self._drew,
+            (self._earlier, self._later),
             self._remove,
+            rule(),
+            self._values,
+            self._far,
         )
 
     def _photo(self) -> Reference:
@@ -55,10 +82,19 @@ class PhotosInstrument(Instrument):
         words = photo.reason if reason is None else reason
         self.commit(judge_reference(photo.id, "kept" if standing == "kept" else "set aside", words))
 
+    def _shift(self, step: int) -> None:
+        ids = [photo.id for photo in self.desk.plan.references]
+        place = ids.index(self._sheet.chosen) + step
+        if 0 <= place < len(ids):
+            self.commit(put_reference(self._sheet.chosen, place))
+
     def refresh(self) -> None:
-        known = any(photo.id == self._sheet.chosen for photo in self.desk.plan.references)
-        for control in (self._use, self._standing, self._reason, self._remove):
+        ids = [photo.id for photo in self.desk.plan.references]
+        known = self._sheet.chosen in ids
+        for control in (self._use, self._standing, self._reason, self._drew, self._remove):
             control.setEnabled(known)
+        self._earlier.setEnabled(known and ids[0] != self._sheet.chosen)
+        self._later.setEnabled(known and ids[-1] != self._sheet.chosen)
         if not known:
             self._name.setText("No photo yet. Take ten or twenty of one motif, then choose.")
             return
@@ -66,9 +102,5 @@ class PhotosInstrument(Instrument):
         self._name.setText(f"{photo.name}, {photo.width_px} × {photo.height_px} pixels")
         self._standing.show_value(photo.standing)
         self._reason.show_value(photo.reason)
+        self._drew.show_value(photo.drew_me)
         self._use.setEnabled(study is not None and study.reference != photo.id)
-
-
-def instruments(desk: Desk) -> list[Instrument]:
-    """The instruments of this station."""
-    return [PhotosInstrument(desk)]

@@ -1,0 +1,117 @@
+"""The contact sheet: all photos at equal height, kept or set aside, in order of preference."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Signal
+
+from mild_compass.studio.board.empty import paint_first_page
+from mild_compass.studio.looks import thumbnail
+from mild_compass.studio.pages.rows import PictureRows, Tile
+from mild_compass.studio.pages.thumbs import Thumbs
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QImage
+
+    from mild_compass.plan.model import Plan, Reference
+    from mild_compass.studio.board.view import Hold
+    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.session import Session
+    from mild_compass.studio.work import Work
+
+MOST_THUMBS = 600
+
+
+class ContactSheet(PictureRows):
+    """Rows of photos; click chooses one, Ctrl+click picks several to compare, double click works from it."""
+
+    wants_photos = Signal()
+
+    def __init__(self, session: Session, computed: Computed, work: Work) -> None:
+        super().__init__("Contact sheet")
+        self._session = session
+        self.values_only = False
+        self.picked: tuple[str, ...] = ()
+        self.thumbs = Thumbs(work, "thumbnail", MOST_THUMBS, self)
+        self.thumbs.changed.connect(self._show)
+        self.empty = paint_first_page
+        self.pressed_empty = self.wants_photos.emit
+        computed.changed.connect(self.refresh)
+
+    @property
+    def settled(self) -> bool:
+        """Whether every thumbnail is there."""
+        return self.thumbs.settled
+
+    @property
+    def plan(self) -> Plan:
+        """The plan as it is shown."""
+        return self._session.plan
+
+    def offer(self, digest: str, thumbs: tuple[QImage, QImage]) -> None:
+        """Take over small pictures that were made when the photo was read."""
+        self.thumbs.put(digest, thumbs)
+
+    def refresh(self) -> None:
+        """Follow the plan; asks for the thumbnails that are missing while the page is seen."""
+        if not self.isVisible():
+            return
+        folder = self._session.workspace.photos
+        self.thumbs.want(
+            {photo.sha256: (thumbnail, (folder.file(photo.sha256), photo.name)) for photo in self.plan.references}
+        )
+        self._show()
+
+    def showEvent(self, event: object) -> None:
+        self.refresh()
+
+    def _show(self) -> None:
+        ids = [photo.id for photo in self.plan.references]
+        self.picked = tuple(key for key in self.picked if key in ids)
+        study = self.plan.study
+        if self.chosen not in ids and study is not None:
+            self.chosen = study.reference
+        self.show_tiles([self._tile(photo) for photo in self.plan.references], lines=2)
+
+    def _tile(self, photo: Reference) -> Tile:
+        study, made = self.plan.study, self.thumbs.get(photo.sha256)
+        image = made[1 if self.values_only else 0] if made else None
+        words = "kept" if photo.standing == "kept" else "set aside"
+        if photo.reason:
+            words += f": {photo.reason}"
+        if study is not None and study.reference == photo.id:
+            words += " · in use"
+        return Tile(
+            photo.id,
+            photo.width_px / photo.height_px,
+            image,
+            photo.name,
+            (words, photo.drew_me),
+            photo.standing == "set aside",
+            photo.id in self.picked,
+        )
+
+    def pick(self, key: str) -> None:
+        """Pick a photo to be compared, or let go of it."""
+        rest = tuple(each for each in self.picked if each != key)
+        self.picked = rest if key in self.picked else (*self.picked, key)
+        self._show()
+        self.selected.emit(key)
+
+    def look(self, values_only: bool | None = None, back_m: float | None = None) -> None:
+        """Look in values only, or from so many metres (0: close by)."""
+        if values_only is not None:
+            self.values_only = values_only
+        if back_m is not None:
+            self.back_m = back_m
+        self.sheet_height_mm = self.plan.paper.picture_height_mm
+        self._show()
+
+    def hold(self, name: Hold, on: bool) -> None:
+        if name == "values":
+            self.look(values_only=on)
+        elif name == "step back":
+            self.look(back_m=3.0 if on else 0.0)
+        else:
+            super().hold(name, on)

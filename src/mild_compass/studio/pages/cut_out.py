@@ -1,0 +1,116 @@
+"""A photo from which an element is cut by its outline, to be placed into the study."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QWidget
+
+from mild_compass.studio.looks import comparison
+from mild_compass.studio.pages.thumbs import Thumbs
+from mild_compass.studio.stations.viewfinder.marks import paint_lasso
+
+if TYPE_CHECKING:
+    from mild_compass.plan.model import Point, Reference
+    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.pages.contact_sheet import ContactSheet
+    from mild_compass.studio.session import Session
+    from mild_compass.studio.work import Work
+
+EDGE, STEP_PX = 24.0, 3.0
+
+
+class CutOutPage(QWidget):
+    """Shows the photo chosen on the contact sheet; ``outlined`` is sent with its id and the outline in its pixels."""
+
+    outlined = Signal(str, object)
+
+    def __init__(self, session: Session, computed: Computed, work: Work, sheet: ContactSheet) -> None:
+        super().__init__()
+        self._session, self._sheet = session, sheet
+        self.surround = "#777777"
+        self._trail: list[QPointF] = []
+        self.thumbs = Thumbs(work, "cut out", 1, self)
+        self.thumbs.changed.connect(self.update)
+        computed.changed.connect(self.refresh)
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Photo to cut an element from")
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+
+    @property
+    def settled(self) -> bool:
+        """Whether the photo is there."""
+        return self.thumbs.settled
+
+    @property
+    def photo(self) -> Reference | None:
+        """The photo to cut from."""
+        plan = self._session.plan
+        return next((each for each in plan.references if each.id == self._sheet.chosen), None)
+
+    def refresh(self) -> None:
+        """Ask for the photo while the page is seen."""
+        photo = self.photo
+        if self.isVisible() and photo is not None:
+            file = self._session.workspace.photos.file(photo.sha256)
+            self.thumbs.want({photo.sha256: (comparison, (file, photo.name))})
+            self.update()
+
+    def showEvent(self, event: object) -> None:
+        self._trail.clear()
+        self.refresh()
+
+    def page(self) -> QRectF:
+        """Where the photo lies on the widget."""
+        photo = self.photo
+        assert photo is not None
+        scale = min((self.width() - 2 * EDGE) / photo.width_px, (self.height() - 2 * EDGE) / photo.height_px)
+        width, height = photo.width_px * scale, photo.height_px * scale
+        return QRectF((self.width() - width) / 2, (self.height() - height) / 2, width, height)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), QColor(self.surround))
+        photo = self.photo
+        if photo is None:
+            font = QFont(painter.font())
+            font.setPixelSize(15)
+            painter.setFont(font)
+            painter.setPen(QColor("#f4f4f4"))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Choose a photo on the contact sheet first.")
+        else:
+            made = self.thumbs.get(photo.sha256)
+            if made:
+                painter.drawImage(self.page(), made[0])
+            paint_lasso(painter, np.array([(p.x(), p.y()) for p in self._trail]), closed=True)
+        painter.end()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.photo is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._trail = [event.position()]
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._trail and (event.position() - self._trail[-1]).manhattanLength() >= STEP_PX:
+            self._trail.append(event.position())
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        trail, self._trail = self._trail, []
+        self.update()
+        photo = self.photo
+        if photo is None or len(trail) < 3:
+            return
+        page = self.page()
+        scale = photo.width_px / page.width()
+
+        def on_photo(point: QPointF) -> Point:
+            x, y = (point.x() - page.left()) * scale, (point.y() - page.top()) * scale
+            return min(max(x, 0.0), float(photo.width_px)), min(max(y, 0.0), float(photo.height_px))
+
+        self.outlined.emit(photo.id, tuple(on_photo(point) for point in trail))

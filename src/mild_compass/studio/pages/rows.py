@@ -1,0 +1,240 @@
+"""Pictures at equal height in rows: the shared ground of contact sheet, found frames and studies wall."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
+from PySide6.QtWidgets import QFrame, QScrollArea, QWidget
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from mild_compass.studio.board.view import Hold
+
+GAP, EDGE = 16, 20
+CAPTION, LINE = 26, 16  # room for the title, and for each further line of words
+LEAST, MOST = 112, 330  # height of a picture: below the least the page scrolls
+SCREEN_M = 0.6  # from the eye to the screen: common practice, no published source
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Tile:
+    """One picture with its words; image None while it is on its way."""
+
+    key: str
+    ratio: float
+    image: QImage | None
+    title: str
+    words: tuple[str, ...] = ()
+    aside: bool = False
+    picked: bool = False
+
+
+class PictureRows(QWidget):
+    """Click chooses, Ctrl+click picks several, double click or Enter takes it."""
+
+    selected = Signal(str)
+    activated = Signal(str)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.surround = "#777777"
+        self.chosen = ""
+        self.mirrored, self.upside_down = False, False
+        self.back_m = 0.0
+        self.sheet_height_mm = 297.0
+        self.empty: Callable[[QPainter, QRect], None] | None = None
+        self.pressed_empty: Callable[[], None] | None = None
+        self._tiles: list[Tile] = []
+        self._places: dict[str, QRect] = {}
+        self._lines = 1
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(name)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+
+    def in_scroll(self) -> QScrollArea:
+        """The page in a frame that scrolls when there are more pictures than fit."""
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QFrame.Shape.NoFrame)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusProxy(self)
+        scroll.setWidget(self)
+        scroll.viewport().installEventFilter(self)
+        self._scroll = scroll
+        return scroll
+
+    def eventFilter(self, watched: object, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Resize:
+            self._lay_out()
+        return False
+
+    def sizeHint(self) -> QSize:
+        return QSize(600, 400)
+
+    @property
+    def tiles(self) -> list[Tile]:
+        """The pictures shown."""
+        return self._tiles
+
+    def show_tiles(self, tiles: list[Tile], lines: int = 1) -> None:
+        """Show other pictures, with so many lines of words under each title."""
+        self._tiles, self._lines = tiles, lines
+        if self.chosen not in [tile.key for tile in tiles]:
+            self.chosen = tiles[0].key if tiles else ""
+        self._lay_out()
+        self.update()
+
+    def place(self, key: str) -> QRect:
+        """Where a picture is on the page."""
+        return self._places[key]
+
+    # -- where everything goes --------------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        """Equal heights, as large as lets all rows fit; more than that is scrolled."""
+        page = self._scroll.viewport().size() if hasattr(self, "_scroll") else self.size()
+        caption = CAPTION + LINE * self._lines
+        most = min(MOST, self._seen_px()) if self.back_m else MOST
+        places: dict[str, QRect] = {}
+        foot = 0
+        for height in range(round(max(most, 24)), min(LEAST, round(max(most, 24))) - 1, -6):
+            places, foot = self._rows(height, page.width(), caption)
+            if foot <= page.height():
+                break
+        self._places = places
+        self.setMinimumHeight(foot if foot > page.height() else 0)
+
+    def _rows(self, height: int, width: int, caption: int) -> tuple[dict[str, QRect], int]:
+        x, y = EDGE, EDGE
+        row: list[str] = []
+        places: dict[str, QRect] = {}
+
+        def close_row() -> None:
+            shift = max(0, (width - EDGE - (x - GAP)) // 2)
+            for key in row:
+                places[key].translate(shift, 0)
+            row.clear()
+
+        for tile in self._tiles:
+            wide = min(max(24, round(height * tile.ratio)), width - 2 * EDGE)
+            if row and x + wide > width - EDGE:
+                close_row()
+                x, y = EDGE, y + height + caption + GAP
+            places[tile.key] = QRect(x, y, wide, height)
+            row.append(tile.key)
+            x += wide + GAP
+        close_row()
+        return places, y + height + caption + EDGE // 2
+
+    def _seen_px(self) -> float:
+        """How high the sheet looks on this screen when it hangs that many metres away."""
+        return self.sheet_height_mm * SCREEN_M / self.back_m * self.logicalDpiY() / 25.4
+
+    # -- painting ---------------------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(event.rect(), QColor(self.surround))
+        if not self._tiles and self.empty is not None:
+            self.empty(painter, self.rect())
+        for tile in self._tiles:
+            place = self._places.get(tile.key)
+            if place is not None and place.adjusted(-8, -8, 8, 80).intersects(event.rect()):
+                self._paint_tile(painter, tile, place)
+        painter.end()
+
+    def _paint_tile(self, painter: QPainter, tile: Tile, place: QRect) -> None:
+        painter.setOpacity(0.42 if tile.aside else 1.0)
+        if tile.image is not None:
+            painter.save()
+            if self.mirrored or self.upside_down:
+                middle = QPointF(place.center())
+                across, down = (-1 if self.mirrored != self.upside_down else 1), (-1 if self.upside_down else 1)
+                turn = QTransform().translate(middle.x(), middle.y()).scale(across, down)
+                painter.setTransform(turn.translate(-middle.x(), -middle.y()), True)
+            painter.drawImage(place, tile.image)
+            painter.restore()
+        else:
+            painter.fillRect(place, QColor("#9a9a9a"))
+        painter.setOpacity(1.0)
+        if tile.aside:
+            painter.setPen(QPen(QColor("#f4f4f2"), 1.4))
+            painter.drawLine(place.bottomLeft(), place.topRight())
+        if tile.picked:
+            painter.setPen(QPen(QColor("#1c1c1c"), 2, Qt.PenStyle.DashLine))
+            painter.drawRect(QRectF(place).adjusted(-6, -6, 6, 6))
+        if tile.key == self.chosen:
+            for colour, width in (("#f7f7f5", 5.0), ("#a2391f", 2.4)):
+                painter.setPen(QPen(QColor(colour), width))
+                painter.drawRect(QRectF(place).adjusted(-3, -3, 3, 3))
+        self._paint_caption(painter, tile, place)
+
+    def _paint_caption(self, painter: QPainter, tile: Tile, place: QRect) -> None:
+        font = QFont(painter.font())
+        font.setPixelSize(12)
+        font.setWeight(QFont.Weight.DemiBold)
+        painter.setFont(font)
+        painter.setPen(QColor("#1c1c1c" if self.surround == "#c6c6c6" else "#ffffff"))
+        width = max(place.width(), 70)
+        title = painter.fontMetrics().elidedText(tile.title, Qt.TextElideMode.ElideMiddle, width)
+        painter.drawText(QPointF(place.left(), place.bottom() + 18), title)
+        font.setWeight(QFont.Weight.Normal)
+        painter.setFont(font)
+        for number, words in enumerate(tile.words[: self._lines]):
+            line = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, width)
+            painter.drawText(QPointF(place.left(), place.bottom() + 18 + LINE * (number + 1)), line)
+
+    # -- hand and keys ----------------------------------------------------------------------------------------
+
+    def hold(self, name: Hold, on: bool) -> None:
+        """Mirror while held; pages that know more ways of looking add to this."""
+        if name == "mirror":
+            self.mirrored = on
+            self.update()
+
+    def _at(self, point: QPointF) -> str | None:
+        return next((key for key, place in self._places.items() if place.contains(point.toPoint())), None)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if not self._tiles and self.pressed_empty is not None:
+            self.pressed_empty()
+            return
+        hit = self._at(event.position())
+        if hit is None:
+            return
+        self.choose(hit)
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.pick(hit)
+
+    def pick(self, key: str) -> None:
+        """Pick a picture along with others, where a page knows what to do with several."""
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        hit = self._at(event.position())
+        if hit is not None:
+            self.activated.emit(hit)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        keys = [tile.key for tile in self._tiles]
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if keys and step is not None and not event.modifiers():
+            self.choose(keys[(keys.index(self.chosen) + step) % len(keys)])
+        elif keys and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.activated.emit(self.chosen)
+        else:
+            super().keyPressEvent(event)
+
+    def choose(self, key: str) -> None:
+        """Choose a picture, and bring it into sight."""
+        self.chosen = key
+        if hasattr(self, "_scroll") and key in self._places:
+            middle = self._places[key].center()
+            self._scroll.ensureVisible(middle.x(), middle.y(), 0, self._places[key].height() // 2 + 60)
+        self.selected.emit(key)
+        self.update()

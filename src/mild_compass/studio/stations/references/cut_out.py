@@ -1,0 +1,76 @@
+"""Lending an element: cut it out of another photo by its outline."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from mild_compass.plan.edits.departures import add_departure, next_id
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Departure, Point
+from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.widgets import Entry, form, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.studio.pages.cut_out import CutOutPage
+
+USUAL_HEIGHT = 1 / 3  # of the frame, where no ring tells how large the subject is
+
+
+class CutOutInstrument(Instrument):
+    """Draws an outline on the chosen photo; what is inside comes into the study as a planned change."""
+
+    name = "cut out"
+    words = "Lend an element"
+    icon = "cut"
+    page = "cut out"
+    hint = "Draw round a better figure in the photo chosen on the contact sheet; it is placed into the study."
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._connected = False
+
+    def options(self) -> QWidget:
+        self._name = Entry("What it is", lambda text: text.strip()[:40], str)
+        self._name.show_value("figure")
+        self._name.chosen.connect(lambda name: self._name.show_value(name))
+        self._state = soft("")
+        return form(("It is a", self._name), self._state)
+
+    @property
+    def _page(self) -> CutOutPage:
+        page: CutOutPage = self.desk.page("cut out")  # type: ignore[assignment]
+        if not self._connected:
+            self._connected = True
+            page.outlined.connect(self._place)
+        return page
+
+    def refresh(self) -> None:
+        photo = self._page.photo
+        self._state.setText(f"From {photo.name}." if photo else "No photo chosen on the contact sheet.")
+
+    def _place(self, reference_id: str, outline: tuple[Point, ...]) -> None:
+        """Put it in the middle of the frame, as tall as the ringed subject or a third of the frame."""
+        study = self.desk.study
+        ys = [y for _, y in outline]
+        tall = max(max(ys) - min(ys), 1e-6)
+        wanted = 2 * study.rings[0].radius_y_px if study.rings else USUAL_HEIGHT * study.frame.height_px
+        x, y = study.frame.middle
+        try:
+            made = Departure(
+                next_id(self.desk.plan),
+                "borrow",
+                outline,
+                self._name.line.text().strip(),
+                source=reference_id,
+                x_px=x,
+                y_px=y,
+                size=wanted / tall,
+            )
+        except PlanError as error:
+            self.desk.session.said.emit(str(error))
+            return
+        if self.commit(add_departure(made)):
+            self.desk.go_to("viewfinder", "changes")
+            self.desk.session.said.emit("Placed in the middle of the frame. Drag it where it should stand.")

@@ -1,0 +1,310 @@
+"""Planned departures from the photo: drawn on the study, listed with a reason, later ticked as kept or not."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QSignalBlocker, Qt
+from PySide6.QtWidgets import QListWidget
+
+from mild_compass.plan.edits.departures import (
+    add_departure,
+    change_departure,
+    next_id,
+    remove_departure,
+    settle_departure,
+    words_for,
+)
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Departure, DepartureKind, Outcome, Point
+from mild_compass.studio.board.board import near
+from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.stations.viewfinder.marks import LINES, paint_departure, paint_lasso
+from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Tick, button, form, number_entry, rule, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QPainter
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.plan.edits.base import Edit
+    from mild_compass.studio.board.board import BoardPoint
+    from mild_compass.studio.board.sight import PhotoSight, Sight
+
+KINDS: list[tuple[str, DepartureKind]] = [
+    ("leave out", "leave out"),
+    ("black out", "black out"),
+    ("add a mass", "add a mass"),
+    ("darken", "darken"),
+    ("lose detail", "lose detail"),
+    ("extend a line", "extend a line"),
+    ("straighten", "straighten"),
+    ("move", "move"),
+]
+HOW: dict[DepartureKind, str] = {
+    "leave out": "Draw round what is to go; it is flattened into its surroundings.",
+    "black out": "Draw round a busy part that becomes one plain dark.",
+    "add a mass": "Draw round a dull part to be covered with one plain value.",
+    "darken": "Draw round what is to step back; the edge is soft.",
+    "lose detail": "Draw round what should say less; the edge is soft.",
+    "extend a line": "Drag from the end of the line to where it should reach.",
+    "straighten": "Draw along the bent edge, from end to end.",
+    "move": "Draw round it, then drag it to its new place.",
+    "borrow": "Drag it to its place.",
+}
+VALUES: dict[DepartureKind, tuple[str, float]] = {
+    "black out": ("Its value, L*", 10.0),
+    "add a mass": ("Its value, L*", 50.0),
+    "darken": ("Darker by, L*", 15.0),
+}
+OUTCOMES: list[tuple[str, Outcome]] = [
+    ("still to be done", "open"),
+    ("kept as planned", "kept"),
+    ("changed", "changed"),
+    ("dropped", "dropped"),
+]
+STEP_PX = 3.0
+
+
+class ChangesInstrument(Instrument):
+    """Plans departures by outlines and lines on the board; moves what is moved or borrowed."""
+
+    name = "changes"
+    words = "Planned changes"
+    icon = "depart"
+    hint = "What the drawing will do otherwise than the photo. The photo itself is never touched."
+    cursor = Qt.CursorShape.CrossCursor
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._trail: list[BoardPoint] = []
+        self._held: Departure | None = None
+        self._from: BoardPoint | None = None
+        self._chosen = ""
+
+    # -- options ----------------------------------------------------------------------------------------------
+
+    def options(self) -> QWidget:
+        self._kind = Choice(KINDS, "Kind of change")
+        self._kind.chosen.connect(lambda _: self._show_how())
+        self._how = soft(HOW["leave out"])
+        self._list = QListWidget()
+        self._list.setAccessibleName("Planned changes")
+        self._list.setFixedHeight(92)
+        self._list.currentRowChanged.connect(self._choose_row)
+        self._name = Entry("What it is", str.strip, str)
+        self._name.chosen.connect(lambda name: self._change(name=name[:40]))
+        self._reason = Entry("Why", str.strip, str)
+        self._reason.chosen.connect(lambda reason: self._change(reason=reason[:200]))
+        self._value = number_entry("Value", "L*")
+        self._value.chosen.connect(lambda value: self._try_change(self._value, value=value))
+        self._tall = LengthEntry("Height on the sheet", lambda: self.desk.computed.unit)
+        self._tall.chosen.connect(self._set_height)
+        self._mirrored = Tick("Mirrored")
+        self._mirrored.chosen.connect(lambda on: self._change(mirrored=on))
+        self._outcome = Choice(OUTCOMES, "What became of it")
+        self._outcome.chosen.connect(lambda outcome: self._settle(outcome, None))
+        self._happened = Entry("What happened", str.strip, str)
+        self._happened.chosen.connect(lambda words: self._settle(None, words))
+        self._remove = button("Take it off the list", self.delete)
+        self._of_chosen = form(
+            ("It is", self._name),
+            ("Because", self._reason),
+            ("Value", self._value),
+            ("Height", self._tall),
+            self._mirrored,
+            ("Outcome", self._outcome),
+            ("In the end", self._happened),
+            self._remove,
+        )
+        return form(("Draw", self._kind), self._how, rule(), self._list, self._of_chosen)
+
+    def _show_how(self) -> None:
+        self._how.setText(HOW[self._kind.value])
+
+    def refresh(self) -> None:
+        departures = self.desk.study.departures
+        if self._chosen not in [each.id for each in departures]:
+            self._chosen = departures[-1].id if departures else ""
+        with QSignalBlocker(self._list):
+            self._list.clear()
+            self._list.addItems([f"{words_for(each)}{_sign(each)}" for each in departures])
+            self._list.setCurrentRow(next((k for k, each in enumerate(departures) if each.id == self._chosen), -1))
+        self._list.setVisible(bool(departures))
+        self._of_chosen.setVisible(bool(departures))
+        chosen = self._departure
+        if chosen is None:
+            return
+        self._name.show_value(chosen.name)
+        self._reason.show_value(chosen.reason)
+        self._value.show_value(round(chosen.value, 1))
+        self._value.setVisible(chosen.kind in VALUES)
+        self._label(self._value).setVisible(chosen.kind in VALUES)
+        for control in (self._tall, self._label(self._tall), self._mirrored):
+            control.setVisible(chosen.moves)
+        self._tall.show_value(self._height_mm(chosen))
+        self._mirrored.show_value(chosen.mirrored)
+        self._outcome.show_value(chosen.outcome)
+        self._happened.show_value(chosen.happened)
+
+    def _label(self, control: QWidget) -> QWidget:
+        return self._of_chosen.layout().labelForField(control)  # type: ignore[union-attr,no-any-return]
+
+    @property
+    def _departure(self) -> Departure | None:
+        return next((each for each in self.desk.study.departures if each.id == self._chosen), None)
+
+    def _choose_row(self, row: int) -> None:
+        if 0 <= row < len(self.desk.study.departures):
+            self.choose(self.desk.study.departures[row].id)
+
+    def choose(self, departure_id: str) -> None:
+        """Choose a planned change by its id."""
+        self._chosen = departure_id
+        self.refresh()
+        self.desk.board.update()
+
+    def _change(self, **changes: object) -> None:
+        if self._departure is not None:
+            self.commit(change_departure(replace(self._departure, **changes)))  # type: ignore[arg-type]
+
+    def _try_change(self, entry: Entry, **changes: object) -> None:
+        try:
+            self._change(**changes)
+        except PlanError as error:
+            entry.refuse(f"{error} It stays as it was.")
+
+    def _height_mm(self, departure: Departure) -> float:
+        _, top, _, bottom = departure.bounds
+        return (bottom - top) * departure.size * self.desk.frame_map.mm_per_px
+
+    def _set_height(self, height_mm: float) -> None:
+        chosen = self._departure
+        if chosen is None:
+            return
+        if height_mm <= 0:
+            self._tall.refuse("Nothing is that small. It stays as it was.")
+            return
+        self._try_change(self._tall, size=chosen.size * height_mm / self._height_mm(chosen))
+
+    def _settle(self, outcome: Outcome | None, happened: str | None) -> None:
+        chosen = self._departure
+        if chosen is not None:
+            words = chosen.happened if happened is None else happened
+            self.commit(settle_departure(chosen.id, outcome or chosen.outcome, words))
+
+    # -- on the board -----------------------------------------------------------------------------------------
+
+    def press(self, at: BoardPoint) -> bool:
+        self._from = at
+        self._held = next(
+            (each for each in self.desk.study.departures if each.moves and _inside(each.placed(), at.photo_px)), None
+        )
+        if self._held is not None:
+            self._chosen = self._held.id
+            self.refresh()
+        else:
+            self._trail = [at]
+        return True
+
+    def drag(self, at: BoardPoint) -> None:
+        if self._held is not None:
+            self.desk.session.preview(self._moved(at))
+        elif self._trail and not near(self._trail[-1].widget, at.widget, STEP_PX):
+            self._trail.append(at)
+
+    def _moved(self, at: BoardPoint) -> Edit:
+        assert self._held is not None
+        assert self._from is not None
+        dx, dy = at.photo_px[0] - self._from.photo_px[0], at.photo_px[1] - self._from.photo_px[1]
+        return change_departure(replace(self._held, x_px=self._held.x_px + dx, y_px=self._held.y_px + dy))
+
+    def release(self, at: BoardPoint) -> None:
+        held, trail, start = self._held, [*self._trail, at], self._from
+        if held is not None:
+            edit = self._moved(at)
+            self._held = None
+            self.commit(edit)
+            return
+        self._trail = []
+        assert start is not None
+        if all(near(start.widget, each.widget, 2 * STEP_PX) for each in trail):
+            self._choose_at(at)
+        else:
+            self._plan(trail)
+
+    def _choose_at(self, at: BoardPoint) -> None:
+        hit = [each for each in self.desk.study.departures if _inside(each.placed(), at.photo_px)]
+        if hit:
+            self.choose(hit[-1].id)
+        else:
+            self.desk.session.said.emit(HOW[self._kind.value])
+
+    def _plan(self, trail: list[BoardPoint]) -> None:
+        kind: DepartureKind = self._kind.value
+        points = tuple(each.photo_px for each in trail)
+        if kind == "extend a line":
+            points = (points[0], points[-1])
+        xs, ys = [x for x, _ in points], [y for _, y in points]
+        middle = ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
+        value = VALUES.get(kind, ("", 20.0))[1]
+        try:
+            made = Departure(next_id(self.desk.plan), kind, points, value=value, x_px=middle[0], y_px=middle[1])
+        except PlanError as error:
+            self.desk.session.said.emit(str(error))
+            return
+        if self.commit(add_departure(made)):
+            self.choose(made.id)
+            self._name.line.setFocus()
+
+    def cancel(self) -> None:
+        self._trail, self._held = [], None
+        super().cancel()
+
+    def nudge(self, dx_mm: float, dy_mm: float) -> None:
+        chosen = self._departure
+        if chosen is not None and chosen.moves:
+            dx, dy = self.desk.on_photo(dx_mm, dy_mm)
+            self._change(x_px=chosen.x_px + dx, y_px=chosen.y_px + dy)
+
+    def delete(self) -> None:
+        if self._departure is not None:
+            self.commit(remove_departure(self._chosen))
+
+    def typed_value(self) -> str | None:
+        chosen = self._departure
+        return self.desk.length(self._height_mm(chosen)) if chosen is not None and chosen.moves else None
+
+    def set_typed(self, text: str) -> bool:
+        return self.accepted(self._tall.take(text))
+
+    def tag(self) -> str | None:
+        if self._held is None or self._departure is None:
+            return None
+        return f"{self.desk.length(self._height_mm(self._departure))} tall on the sheet"
+
+    def hover(self, at: BoardPoint) -> Qt.CursorShape:
+        over = any(each.moves and _inside(each.placed(), at.photo_px) for each in self.desk.study.departures)
+        return Qt.CursorShape.SizeAllCursor if over else self.cursor
+
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
+        for each in self.desk.study.departures:
+            paint_departure(painter, each, photo, each.id == self._chosen)
+        if self._trail:
+            trail = photo.to_widget([each.photo_px for each in self._trail])
+            paint_lasso(painter, np.asarray(trail), closed=self._kind.value not in LINES)
+
+
+def _sign(departure: Departure) -> str:
+    return {"open": "", "kept": " ✓", "changed": " ~", "dropped": " ×"}[departure.outcome]
+
+
+def _inside(outline: tuple[Point, ...], point: Point) -> bool:
+    """Whether a point lies inside an outline (even-odd rule)."""
+    x, y = point
+    odd = False
+    for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], outline[0]), strict=True):
+        if (y0 > y) != (y1 > y) and x < x0 + (y - y0) * (x1 - x0) / (y1 - y0):
+            odd = not odd
+    return odd

@@ -1,0 +1,137 @@
+"""Arithmetic of the sheet: from a print or a phone to the sheet, the largest area of a ratio, fit by heads."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from mild_compass.craft.sheet_sizes.papers import largest_area_mm
+from mild_compass.craft.sheet_sizes.ratios import parse_ratio
+from mild_compass.craft.sheet_sizes.scaling import HEADS_TALL, both_ways, figure_mm, scale_factor
+from mild_compass.plan.edits.viewfinder import measure_once
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Measured, MeasuredSpan
+from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.widgets import Choice, Entry, LengthEntry, form, number_entry, rule, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+SPANS: list[tuple[str, MeasuredSpan]] = [
+    ("photo's width", "photo width"),
+    ("photo's height", "photo height"),
+    ("viewfinder's width", "frame width"),
+    ("viewfinder's height", "frame height"),
+]
+
+
+class MeasureInstrument(Instrument):
+    """Converts lengths from any picture of the photo to the sheet, and does the sums of the sheet."""
+
+    name = "measure"
+    words = "Scale and sums"
+    icon = "measure"
+    hint = "Measure one length on your print or phone with a ruler; every other length is then converted for you."
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._length_mm, self._ratio, self._head_mm, self._heads = 100.0, (3.0, 4.0), 25.0, HEADS_TALL
+
+    def options(self) -> QWidget:
+        self._span = Choice(SPANS, "What was measured")
+        self._measured = self._entry("Its length on the print or screen")
+        self._measured.chosen.connect(self._measure)
+        self._span.chosen.connect(lambda span: self._respan(span))
+        self._factor = soft("")
+        self._there = self._entry("A length on the print")
+        self._there.chosen.connect(self._convert)
+        self._here = soft("")
+        self._wanted = Entry("Ratio", parse_ratio, lambda pair: f"{pair[0]:g}:{pair[1]:g}")
+        self._wanted.chosen.connect(self._take_ratio)
+        self._areas = soft("")
+        self._head = self._entry("Height of the head on the sheet")
+        self._head.chosen.connect(self._take_head)
+        self._count = number_entry("Heads tall", "heads")
+        self._count.chosen.connect(self._take_heads)
+        self._figure = soft("")
+        return form(
+            ("Measured", self._span),
+            ("It is there", self._measured),
+            self._factor,
+            ("A length there", self._there),
+            self._here,
+            rule(),
+            ("Largest area of", self._wanted),
+            self._areas,
+            rule(),
+            ("A head of", self._head),
+            ("Figure of", self._count),
+            self._figure,
+        )
+
+    def _entry(self, name: str) -> LengthEntry:
+        return LengthEntry(name, lambda: self.desk.computed.unit)
+
+    def refresh(self) -> None:
+        measured, length = self.desk.study.measured, self.desk.length
+        self._span.show_value(measured.span if measured else self._span.value or "photo width")
+        self._there.show_value(self._length_mm)
+        self._there.setEnabled(measured is not None)
+        if measured is None:
+            self._measured.show_value(0.0)
+            self._factor.setText("Nothing measured yet.")
+            self._here.setText("")
+        else:
+            photo = self.desk.plan.reference(self.desk.study.reference)
+            factor = scale_factor(measured, photo, self.desk.study.frame, self.desk.frame_map)
+            self._measured.show_value(measured.length_mm)
+            self._factor.setText(f"Drawn {factor:.3f} times as long on the sheet.")
+            self._here.setText(f"becomes {length(self._length_mm * factor)} on the sheet")
+        self._wanted.show_value(self._ratio)
+        self._show_areas()
+        self._head.show_value(self._head_mm)
+        self._count.show_value(self._heads)
+        self._show_figure()
+
+    def _show_areas(self) -> None:
+        paper, length = self.desk.plan.paper, self.desk.length
+        words = []
+        for name, ratio in zip(("upright", "across"), both_ways(self._ratio[0] / self._ratio[1]), strict=True):
+            width, height = largest_area_mm(paper.picture_width_mm, paper.picture_height_mm, ratio)
+            words.append(f"{name} {length(width)} × {length(height)}")
+        self._areas.setText("; ".join(words) + " in this picture area.")
+
+    def _show_figure(self) -> None:
+        paper = self.desk.plan.paper
+        tall = figure_mm(self._head_mm, self._heads)
+        spare = paper.picture_height_mm - tall
+        fits = f"fits with {self.desk.length(spare)} to spare" if spare >= 0 else f"{self.desk.length(-spare)} too tall"
+        self._figure.setText(f"{self.desk.length(tall)} tall: {fits}.")
+
+    def _measure(self, length_mm: float) -> None:
+        try:
+            self.commit(measure_once(Measured(self._span.value, length_mm)))
+        except PlanError as error:
+            self._measured.refuse(str(error))
+
+    def _respan(self, span: MeasuredSpan) -> None:
+        if self.desk.study.measured is not None:
+            self.commit(measure_once(Measured(span, self.desk.study.measured.length_mm)))
+
+    def _convert(self, length_mm: float) -> None:
+        self._length_mm = length_mm
+        self.refresh()
+
+    def _take_ratio(self, pair: tuple[float, float]) -> None:
+        self._ratio = pair
+        self.refresh()
+
+    def _take_head(self, head_mm: float) -> None:
+        self._head_mm = head_mm
+        self.refresh()
+
+    def _take_heads(self, heads: float) -> None:
+        if not 1 <= heads <= 20:
+            self._count.refuse("Between 1 and 20 heads.")
+            return
+        self._heads = heads
+        self.refresh()
