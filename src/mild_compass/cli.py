@@ -87,6 +87,7 @@ def _demo_command(commands: Any) -> None:
     demo = commands.add_parser("demo", help="open the studio on the demo plan")
     demo.add_argument("--screenshot", type=Path, metavar="FILE.png")
     demo.add_argument("--station", choices=STATION_NAMES, default="viewfinder")
+    demo.add_argument("--instrument", default="", metavar="NAME", help="take up an instrument of the station")
     demo.add_argument("--size", default="1280x800", metavar="WxH")
     demo.add_argument("--dark", action="store_true", help="dark surroundings")
     demo.set_defaults(run=_demo)
@@ -219,7 +220,7 @@ def _demo(options: argparse.Namespace) -> int:
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
     from mild_compass.studio.screenshot import save_screenshot
 
-    return save_screenshot(options.screenshot, station, width, height, options.dark)
+    return save_screenshot(options.screenshot, station, width, height, options.dark, options.instrument)
 
 
 def _open_studio(files: list[Path]) -> int:

@@ -12,9 +12,29 @@ import numpy as np
 from mild_compass.craft.picture.load import size_of
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.viewfinder.moves import moved, scaled_about_centre
-from mild_compass.plan.edits import armature, logbook, perspective, references, sheet, studies, values, viewfinder
+from mild_compass.plan.edits import (
+    armature,
+    departures,
+    logbook,
+    perspective,
+    references,
+    sheet,
+    studies,
+    values,
+    viewfinder,
+)
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Plan, Reference, Ring, SheetPlan, StationName, TracedEdge, ValuePlan
+from mild_compass.plan.model import (
+    Departure,
+    KeepArea,
+    Plan,
+    Reference,
+    Ring,
+    SheetPlan,
+    StationName,
+    TracedEdge,
+    ValuePlan,
+)
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -28,6 +48,10 @@ SET_ASIDE = {
     "glasshouse-centre": "static in the middle",
     "glasshouse-looking-out": "she looks out of the picture",
     "glasshouse-glare": "bright patch at the side",
+}
+DREW = {
+    "glasshouse-good": "the light on the benches",
+    "glasshouse-crates": "all the plants",
 }
 # Straight edges that run back in the glasshouse, as (x, z, from y, to y) in metres: bench edges, path, eaves, wall.
 BACK_EDGES = (
@@ -97,11 +121,14 @@ def _morning(photos: PhotoFolder) -> list[Edit]:
     ring = Ring(float(middle[0]) - 18, float(middle[1]), 0.42 * float(half), 1.08 * float(half), "gardener", "left")
     edits = [references.add_reference(_reference(photos, name)) for name in NAMES]
     edits += [references.judge_reference(name, "set aside", reason) for name, reason in SET_ASIDE.items()]
+    edits += [references.say_what_drew(name, words) for name, words in DREW.items()]
     edits += [
         _note("The light on the benches, and the lamps going back.", "references", 24),
         viewfinder.choose_paper(paper("A3", across=True)),
         viewfinder.ring_subject(ring),
+        viewfinder.add_keep(KeepArea(650, 655, 905, 795, "the watering can")),
         _framed(photos),
+        *_departures(),
         _note("Closer would lose the lamps. Her can points into the picture.", "viewfinder", 36),
         armature.choose_armature(("fourteen",)),
         _note("The left bench runs along a diagonal.", "armature", 42),
@@ -111,9 +138,56 @@ def _morning(photos: PhotoFolder) -> list[Edit]:
         values.change_values(ValuePlan(count=4, method="found", smallest_mm2=60.0)),
         _note("Path and near bench are one light shape.", "values", 66),
         sheet.change_sheet(SheetPlan(("frame", "horizon", "masses", "grid"), 30.0, "A4")),
-        studies.rename_study("A"),
+        *_other_studies(photos),
+        studies.choose_for_sheet("study-1", "the can points into the picture, and the lamps stay"),
     ]
     return edits
+
+
+def _departures() -> list[Edit]:
+    """What the drawing will do otherwise than the photo; outlines over ``glasshouse-good``."""
+    planned = (
+        Departure(
+            "d1",
+            "leave out",
+            ((0, 850), (60, 838), (330, 842), (362, 862), (362, 905), (285, 972), (0, 975)),
+            "the seed tray",
+            "the edge cuts it in two",
+        ),
+        Departure(
+            "d2",
+            "black out",
+            ((928, 752), (985, 748), (1052, 815), (1048, 840), (928, 838)),
+            "the crate in the shade",
+            "it sits right behind her",
+            value=22.0,
+        ),
+        Departure(
+            "d3",
+            "lose detail",
+            ((0, 600), (150, 560), (330, 680), (330, 800), (180, 850), (0, 850)),
+            "the near leaves",
+            "they shout as loudly as she does",
+        ),
+        Departure("d4", "extend a line", ((693, 640), (693, 420)), "the door post", "an upright to hold the far end"),
+    )
+    return [departures.add_departure(each) for each in planned]
+
+
+def _other_studies(photos: PhotoFolder) -> list[Edit]:
+    """Two more ideas, tried and kept: close to the gardener, and the whole length from the cluttered photo."""
+    good, crates = _reference(photos, NAMES[0]), _reference(photos, NAMES[4])
+    sheet_paper = paper("A3", across=True)
+    close = scaled_about_centre(largest_frame(good, sheet_paper), 900.0, good, sheet_paper)
+    return [
+        studies.duplicate_study("study-1"),
+        studies.choose_study("study-2"),
+        viewfinder.move_frame(moved(close, -220.0, 60.0, good)),
+        studies.duplicate_study("study-2"),
+        studies.choose_study("study-3"),
+        references.use_reference(crates.id),
+        viewfinder.move_frame(largest_frame(crates, sheet_paper)),
+    ]
 
 
 def _note(text: str, station: StationName, minutes: int) -> Edit:

@@ -11,7 +11,7 @@ from PIL import Image
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.picture.framed import bare_paper, laid_on_sheet, sized
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
-from mild_compass.craft.viewfinder.readings import FINE_DPI
+from mild_compass.craft.sheet_sizes.sharpness import FINE_DPI
 from mild_compass.plan.framing import corners
 
 if TYPE_CHECKING:

@@ -17,14 +17,16 @@ if TYPE_CHECKING:
 LONGEST_S = 60.0
 
 
-def save_screenshot(file: Path, station: StationName, width: int, height: int, dark: bool = False) -> int:
+def save_screenshot(
+    file: Path, station: StationName, width: int, height: int, dark: bool = False, instrument: str = ""
+) -> int:
     """Open the window, wait until it is idle, save its picture, end."""
     app = application()
     with tempfile.TemporaryDirectory() as folder:
         window = make_window(app, Path(folder), Preferences(chrome="dark" if dark else "light"))
         window.resize(width, height)
         load_demo(window)
-        window.go_to(station)
+        window.go_to(station, instrument)
         window.show()
         end = time.monotonic() + LONGEST_S
         app.processEvents()

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QListWidget,
     QPushButton,
     QSizePolicy,
     QVBoxLayout,
@@ -65,6 +66,29 @@ def button(text: str, action: Callable[[], Any], main: bool = False, tip: str = 
     made.setToolTip(tip)
     made.clicked.connect(lambda: action())
     return made
+
+
+class Names(QListWidget):
+    """A short list of things by name, one of them chosen; long names are shortened, never scrolled sideways."""
+
+    chosen = Signal(int)
+
+    def __init__(self, name: str, rows: int) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setFixedHeight(22 * rows + 4)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setTextElideMode(Qt.TextElideMode.ElideRight)
+        self.currentRowChanged.connect(self.chosen)
+
+    def show_names(self, names: Sequence[str], row: int) -> None:
+        """Show names and which is chosen, without sending that back."""
+        with QSignalBlocker(self):
+            self.clear()
+            self.addItems(names)
+            for index, name in enumerate(names):
+                self.item(index).setToolTip(name)
+            self.setCurrentRow(row)
 
 
 def rule() -> QFrame:
@@ -154,6 +178,7 @@ class Entry(QWidget):
         self._value = value
         if not (self.line.hasFocus() and self.line.isModified()):
             self.line.setText(self._show(value))
+            self.line.setCursorPosition(0)
             self._error.hide()
 
     def take(self, text: str) -> str:

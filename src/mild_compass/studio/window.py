@@ -410,7 +410,8 @@ class Window(QMainWindow):
         """Whether everything on the window is as it will stay."""
         page = self._pages.get(self._at)
         thumbs = bool(getattr(page, "settled", True))
-        return self.computed.settled and thumbs and not self._readings_pause.isActive()
+        searching = self.work.busy("find frames")
+        return self.computed.settled and thumbs and not searching and not self._readings_pause.isActive()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(url.isLocalFile() for url in event.mimeData().urls()):

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Departure, Point
 
 LINE_WIDTH = 0.004  # of the photo's diagonal, for a line carried on at size 1
+LOST_DETAIL = 0.02  # of an area's diagonal: what is finer than that goes
 SOFT_EDGE = 0.06  # of an area's diagonal, for what is darkened or loses detail
 
 
@@ -162,7 +163,7 @@ def _soften(rgb: Rgb, points: NDArray[np.float64], departure: Departure) -> None
     here = part.of(rgb)
     weight = outline_mask(points, part, soft)
     if departure.kind == "lose detail":
-        _blend(here, blurred(here, max(1.0, 0.05 * _size(points))).astype(np.float32), weight)
+        _blend(here, blurred(here, max(1.0, LOST_DETAIL * _size(points))).astype(np.float32), weight)
         return
     values = lightness(here).astype(np.float64)
     lower = luminance_of_lightness(np.maximum(values - weight * departure.value, 0))

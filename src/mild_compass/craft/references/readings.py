@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.reading import Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, format_length
+from mild_compass.craft.sheet_sizes.sharpness import FINE_DPI, dpi_at_widest, said_of_dpi
 
 if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
@@ -19,7 +20,7 @@ def headline(worked: Worked) -> str:
 
 def readings(worked: Worked) -> list[Reading]:
     """All readings of the references."""
-    return [_standing(worked), _print_size(worked), *_set_aside(worked)]
+    return [_standing(worked), _print_size(worked), _enlarged(worked), *_set_aside(worked)]
 
 
 def _standing(worked: Worked) -> Reading:
@@ -31,11 +32,19 @@ def _standing(worked: Worked) -> Reading:
 
 def _print_size(worked: Worked) -> Reading:
     photo, unit = worked.photo, worked.unit
-    sides = [side / 300 * MM_PER_INCH for side in (photo.width_px, photo.height_px)]
+    sides = [side / FINE_DPI * MM_PER_INCH for side in (photo.width_px, photo.height_px)]
     larger = [format_length(2 * side, unit, 0) for side in sides]
     fine = [format_length(side, unit, 0) for side in sides]
     text = f"{photo.name} prints {fine[0]} × {fine[1]} at 300 dots per inch, {larger[0]} × {larger[1]} at 150."
     return Reading("print_size", "In use", text, round(sides[0], 1), "mm wide at 300 dpi", shown=f"{photo.width_px} px")
+
+
+def _enlarged(worked: Worked) -> Reading:
+    dpi = dpi_at_widest(worked.photo, worked.plan.paper)
+    times = FINE_DPI / dpi
+    how = f"{times:.1f} times as large as it prints finely" if times >= 1.05 else "finely"
+    text = f"At its widest on this sheet it has {dpi:.0f} dots per inch, {how}: {said_of_dpi(dpi)[1]}."
+    return Reading("enlarged", "On this sheet", text, round(dpi, 1), "dpi", shown=f"{dpi:.0f} dpi")
 
 
 def _set_aside(worked: Worked) -> list[Reading]:

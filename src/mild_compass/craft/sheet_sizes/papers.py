@@ -79,3 +79,12 @@ def largest_area_mm(width_mm: float, height_mm: float, ratio: float) -> tuple[fl
     """Width and height of the largest area of a ratio (width over height) inside a rectangle, in mm."""
     width = min(width_mm, height_mm * ratio)
     return width, width / ratio
+
+
+def with_picture_ratio(sheet: Paper, ratio: float) -> Paper:
+    """The sheet with margins widened, alike on opposite sides, until its picture area has a ratio as large as goes."""
+    plain = replace(sheet, sides_mm=None)
+    width, height = largest_area_mm(plain.picture_width_mm, plain.picture_height_mm, ratio)
+    across = sheet.margin_mm + (plain.picture_width_mm - width) / 2
+    down = sheet.margin_mm + (plain.picture_height_mm - height) / 2
+    return replace(sheet, sides_mm=(across, down, across, down))

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.craft.reading import Reading, Verdict
-from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, format_length, least_told
+from mild_compass.craft.reading import Reading
+from mild_compass.craft.sheet_sizes.lengths import format_length, least_told
+from mild_compass.craft.sheet_sizes.sharpness import dots_per_inch, said_of_dpi
 from mild_compass.craft.viewfinder.ring_readings import ring_readings
 from mild_compass.craft.viewfinder.rules import rules_of
 from mild_compass.craft.viewfinder.sheet_readings import sheet_readings
@@ -14,17 +15,10 @@ if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import Frame, Reference
 
-FINE_DPI, SERVICEABLE_DPI = 300.0, 150.0  # common practice, no published source
-
 
 def share_kept(frame: Frame, photo: Reference) -> float:
     """Area of the frame over area of the photo."""
     return frame.width_px * frame.height_px / (photo.width_px * photo.height_px)
-
-
-def dots_per_inch(mm_per_px: float) -> float:
-    """Photo pixels over inches printed."""
-    return MM_PER_INCH / mm_per_px
 
 
 def headline(worked: Worked) -> str:
@@ -62,15 +56,7 @@ def _scale(worked: Worked) -> Reading:
 
 def _sharpness(worked: Worked) -> Reading:
     dpi = dots_per_inch(worked.frame_map.mm_per_px)
-    verdict: Verdict
-    if dpi >= FINE_DPI:
-        verdict, words = "fine", "a fine print"
-    elif dpi >= SERVICEABLE_DPI:
-        verdict, words = "fine", "serviceable for tracing"
-    elif dpi >= 72:
-        verdict, words = "look", "soft, but good enough to transfer the large shapes"
-    else:
-        verdict, words = "act", "too coarse to trace from; take in more of the photo, or a smaller sheet"
+    verdict, words = said_of_dpi(dpi)
     text = f"Printed at size the photo has {dpi:.0f} dots per inch: {words}."
     return Reading("sharpness", "Printed sharpness", text, round(dpi, 1), "dpi", verdict, shown=f"{dpi:.0f} dpi")
 

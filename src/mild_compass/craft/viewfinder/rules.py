@@ -53,8 +53,8 @@ SCHOOL_WORDS: dict[School, str] = {
 ADJUSTABLE: dict[str, tuple[str, Measure]] = {
     "dead_centre": ("Dead centre within", "%"),
     "on_a_place": ("On a line within", "%"),
-    "lead_room": ("Room ahead over behind", "times"),
-    "edge_step": ("Edge patch stands out by", "L*"),
+    "lead_room": ("Room ahead, times", "times"),
+    "edge_step": ("Edge patch off by", "L*"),
     "tangent": ("Touching within", "%"),
     "spare_energy": ("Spare holds at most", "%"),
     "balance": ("Level within", "%"),

@@ -37,6 +37,7 @@ CRITERION_WORDS: dict[Criterion, str] = {
 }
 USUAL: tuple[Criterion, ...] = ("placement", "lead room", "air", "edges", "level", "dark and light", "full", "horizon")
 
+WANTED = 10  # suggestions shown
 GOOD_LEAD, GOOD_LEAN, GOOD_SHARE, GOOD_HORIZON = 1.6, 0.5, 0.2, 0.15  # where a score is full
 FULL_STRIP = 0.06  # of the side: the strips that are looked at for something happening in them
 LOUD_EDGE = 6.0  # L* over the threshold, on average along the band, at which edges score nothing
@@ -44,8 +45,9 @@ LOUD_EDGE = 6.0  # L* over the threshold, on average along the band, at which ed
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Candidates:
-    """Frames on a small picture, in whole pixels (n,)."""
+    """Frames on a small picture, in whole pixels (n,), and exactly as left, top and width in photo pixels (n, 3)."""
 
+    exact_px: Array
     left: NDArray[np.int64]
     top: NDArray[np.int64]
     right: NDArray[np.int64]
@@ -56,7 +58,8 @@ class Candidates:
 
     def part(self, start: int, stop: int) -> Candidates:
         """Some of them."""
-        return Candidates(self.left[start:stop], self.top[start:stop], self.right[start:stop], self.bottom[start:stop])
+        part = slice(start, stop)
+        return Candidates(self.exact_px[part], self.left[part], self.top[part], self.right[part], self.bottom[part])
 
     @property
     def width(self) -> Array:

@@ -33,7 +33,6 @@ if TYPE_CHECKING:
 SMALL_PX = 256
 SCALE_STEP, OFFSET_STEP = 0.96, 0.01
 MOST_OVERLAP = 0.70  # intersection over union: frames more alike than that are one suggestion
-WANTED = 10
 BLOCK = 8192
 
 
@@ -109,11 +108,12 @@ def candidates(photo: Reference, ratio: float, smallest: float, shape: tuple[int
         keep = _meeting(x, y, width, height, wishes)
         found.append(np.stack([x[keep], y[keep], x[keep] + width, y[keep] + height], 1))
         scale *= SCALE_STEP
-    rows = np.concatenate(found) * (scale_x, scale_y, scale_x, scale_y)
-    edges = np.round(rows).astype(np.int64)
+    exact = np.concatenate(found)
+    edges = np.round(exact * (scale_x, scale_y, scale_x, scale_y)).astype(np.int64)
     wide_enough = (edges[:, 2] - edges[:, 0] >= 8) & (edges[:, 3] - edges[:, 1] >= 8)
     left, top, right, bottom = edges[wide_enough].T
-    return Candidates(left, top, np.minimum(right, shape[1]), np.minimum(bottom, shape[0]))
+    exact_px = np.stack([exact[:, 0], exact[:, 1], exact[:, 2] - exact[:, 0]], 1)[wide_enough]
+    return Candidates(exact_px, left, top, np.minimum(right, shape[1]), np.minimum(bottom, shape[0]))
 
 
 def _offsets(room: float, step: float) -> Array:
@@ -207,12 +207,8 @@ class Search:
         return width / self.photo.width_px, height / self.photo.height_px
 
     def frame(self, frames: Candidates, index: int, ratio: float) -> Frame:
-        """A candidate in photo pixels, of exactly the ratio and on the photo."""
-        scale_x, scale_y = self.scale
-        left, top = frames.left[index] / scale_x, frames.top[index] / scale_y
-        width = min(float(frames.width[index]) / scale_x, widest_px(self.photo, ratio))
-        x = min(max(float(left), 0.0), self.photo.width_px - width)
-        y = min(max(float(top), 0.0), self.photo.height_px - width / ratio)
+        """A candidate in photo pixels, upright, of exactly the ratio."""
+        x, y, width = frames.exact_px[index].tolist()
         old = self.study.frame
         return Frame(x, y, width, width / ratio, 0.0, old.flipped, old.proportion)
 
@@ -282,7 +278,7 @@ def small_values(picture: Picture) -> NDArray[np.float32]:
     return np.asarray(cv2.resize(values, size, interpolation=cv2.INTER_AREA), np.float32).reshape(size[::-1])
 
 
-def thinned(frames: Candidates, total: Array, wanted: int = WANTED) -> list[int]:
+def thinned(frames: Candidates, total: Array, wanted: int = scores.WANTED) -> list[int]:
     """Indices of the best frames, none of which overlaps a better one by more than MOST_OVERLAP."""
     order = np.argsort(-total, kind="stable")
     left, top, right, bottom = (

@@ -35,19 +35,12 @@ def choose_study(plan: Plan, study_id: str) -> Plan:
 
 
 @named("rename study")
-def rename_study(plan: Plan, name: str) -> Plan:
-    """Give the current study a name."""
+def rename_study(plan: Plan, name: str, study_id: str = "") -> Plan:
+    """Give a study a name, the current one unless told."""
     if not name.strip():
         raise PlanError("A study needs a name. The old one is kept.")
-    return with_study(plan, replace(current(plan), name=name.strip()))
-
-
-@named("rename study")
-def rename_this_study(plan: Plan, study_id: str, name: str) -> Plan:
-    """Give any study a name."""
-    if not name.strip():
-        raise PlanError("A study needs a name. The old one is kept.")
-    return with_study(plan, replace(_study(plan, study_id), name=name.strip()))
+    study = _study(plan, study_id) if study_id else current(plan)
+    return with_study(plan, replace(study, name=name.strip()))
 
 
 @named("duplicate study", "viewfinder", lambda plan, *_: f"Made study {plan.studies[-1].name}, a copy.", merges=False)

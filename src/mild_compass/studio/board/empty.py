@@ -21,18 +21,26 @@ def paint_first_page(painter: QPainter, area: QRect) -> None:
     height = width / 1.5
     top = middle.y() - height * 0.72
     _sketch(painter, QRectF(middle.x() - width / 2, top, width, height))
-    painter.setPen(QColor("#f4f4f4"))
+    _write(painter, area, top + height + 22, HEADLINE, WORDS)
+
+
+def paint_words(painter: QPainter, area: QRect, headline: str, words: str, ink: str = "#f4f4f4") -> None:
+    """A headline and what to do, in the middle of an empty page."""
+    _write(painter, area, QPointF(area.center()).y() - 60, headline, words, ink)
+
+
+def _write(painter: QPainter, area: QRect, top: float, headline: str, words: str, ink: str = "#f4f4f4") -> None:
+    painter.setPen(QColor(ink))
     font = QFont(painter.font())
     font.setPixelSize(22)
     font.setWeight(QFont.Weight.DemiBold)
     painter.setFont(font)
-    below = top + height + 22
-    painter.drawText(QRectF(area.left(), below, area.width(), 32), Qt.AlignmentFlag.AlignHCenter, HEADLINE)
+    painter.drawText(QRectF(area.left(), top, area.width(), 32), Qt.AlignmentFlag.AlignHCenter, headline)
     font.setPixelSize(14)
     font.setWeight(QFont.Weight.Normal)
     painter.setFont(font)
-    lines = QRectF(area.left() + 10, below + 38, area.width() - 20, 90)
-    painter.drawText(lines, Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, WORDS)
+    lines = QRectF(area.left() + 40, top + 38, area.width() - 80, 110)
+    painter.drawText(lines, Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, words)
 
 
 def _sketch(painter: QPainter, box: QRectF) -> None:

@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from mild_compass.studio.board.empty import paint_words
 from mild_compass.studio.looks import comparison
 from mild_compass.studio.pages.thumbs import Thumbs
 
@@ -111,6 +112,10 @@ class ComparePage(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.fillRect(self.rect(), QColor(self.surround))
         cells = self._cells()
+        if not self.photos:
+            paint_words(
+                painter, self.rect(), "Two or more photos side by side", "Add photos first, and keep two of them."
+            )
         for photo, cell in zip(self.photos, cells, strict=False):
             made = self.thumbs.get(photo.sha256)
             self._paint_photo(painter, photo, cell, made[1 if self.values_only else 0] if made else None)

@@ -6,9 +6,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
+from mild_compass.studio.board.empty import paint_words
 from mild_compass.studio.looks import comparison
 from mild_compass.studio.pages.thumbs import Thumbs
 from mild_compass.studio.stations.viewfinder.marks import paint_lasso
@@ -48,9 +49,11 @@ class CutOutPage(QWidget):
 
     @property
     def photo(self) -> Reference | None:
-        """The photo to cut from."""
+        """The photo to cut from: the one chosen on the contact sheet, at first any other than the study's own."""
         plan = self._session.plan
-        return next((each for each in plan.references if each.id == self._sheet.chosen), None)
+        wanted = next((each for each in plan.references if each.id == self._sheet.chosen), None)
+        others = (each for each in plan.references if plan.study is None or each.id != plan.study.reference)
+        return wanted or next(others, None) or next(iter(plan.references), None)
 
     def refresh(self) -> None:
         """Ask for the photo while the page is seen."""
@@ -79,11 +82,7 @@ class CutOutPage(QWidget):
         painter.fillRect(self.rect(), QColor(self.surround))
         photo = self.photo
         if photo is None:
-            font = QFont(painter.font())
-            font.setPixelSize(15)
-            painter.setFont(font)
-            painter.setPen(QColor("#f4f4f4"))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Choose a photo on the contact sheet first.")
+            paint_words(painter, self.rect(), "Lend an element", "Add photos first: here a figure is cut out of one.")
         else:
             made = self.thumbs.get(photo.sha256)
             if made:

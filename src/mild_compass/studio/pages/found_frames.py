@@ -4,21 +4,17 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPainter
-
+from mild_compass.studio.board.empty import paint_words
 from mild_compass.studio.pages.rows import PictureRows, Tile
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QImage
+    from PySide6.QtCore import QRect
+    from PySide6.QtGui import QImage, QPainter
 
     from mild_compass.craft.viewfinder.search import Found
 
 INVITATION = "Ten clearly different frames"
-HOW = (
-    "Tick on the left what should count, then “Find frames”.\n"
-    "Thousands of frames of the sheet's proportion are judged in a moment; rings and areas to keep stay inside."
-)
+HOW = "Thousands of frames of the sheet's proportion are judged by what you tick; rings and areas to keep stay inside."
 LINES = 4
 
 
@@ -57,16 +53,5 @@ class FoundFrames(PictureRows):
         return self.found[int(key)] if key and int(key) < len(self.found) else None
 
     def _paint_empty(self, painter: QPainter, area: QRect) -> None:
-        headline, words = self.words
-        painter.setPen(QColor("#f4f4f4" if self.surround != "#c6c6c6" else "#1c1c1c"))
-        font = QFont(painter.font())
-        font.setPixelSize(22)
-        font.setWeight(QFont.Weight.DemiBold)
-        painter.setFont(font)
-        middle = QPointF(area.center()).y()
-        painter.drawText(QRectF(20, middle - 60, area.width() - 40, 34), Qt.AlignmentFlag.AlignHCenter, headline)
-        font.setPixelSize(14)
-        font.setWeight(QFont.Weight.Normal)
-        painter.setFont(font)
-        flags = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap
-        painter.drawText(QRectF(60, middle - 16, area.width() - 120, 120), flags, words)
+        ink = "#f4f4f4" if self.surround != "#c6c6c6" else "#1c1c1c"
+        paint_words(painter, area, *self.words, ink)

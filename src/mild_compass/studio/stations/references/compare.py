@@ -20,7 +20,7 @@ class CompareInstrument(Instrument):
     words = "Side by side"
     icon = "compare"
     page = "compare"
-    hint = "Ctrl+click photos on the contact sheet to pick them; here they stand side by side. Wheel and drag move all."
+    hint = "The photos picked on the contact sheet, at the same scale. The wheel and dragging move them together."
 
     def options(self) -> QWidget:
         self._values = Tick("Values only")
@@ -37,4 +37,6 @@ class CompareInstrument(Instrument):
         if picked >= 2:
             self._state.setText(f"{min(picked, 6)} photos picked.")
         else:
-            self._state.setText("The first two kept photos; pick others with Ctrl+click on the contact sheet.")
+            self._state.setText(
+                "The first two kept photos. Pick others under Photos: tick “To be set side by side”, or Ctrl+click."
+            )

@@ -8,7 +8,7 @@ from mild_compass.plan.edits.departures import add_departure, next_id
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Departure, Point
 from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.widgets import Entry, form, soft
+from mild_compass.studio.widgets import Choice, Entry, form, soft
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -25,7 +25,7 @@ class CutOutInstrument(Instrument):
     words = "Lend an element"
     icon = "cut"
     page = "cut out"
-    hint = "Draw round a better figure in the photo chosen on the contact sheet; it is placed into the study."
+    hint = "Draw round a better figure in another photo; it is placed into the study and can be moved and sized there."
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -35,8 +35,9 @@ class CutOutInstrument(Instrument):
         self._name = Entry("What it is", lambda text: text.strip()[:40], str)
         self._name.show_value("figure")
         self._name.chosen.connect(lambda name: self._name.show_value(name))
-        self._state = soft("")
-        return form(("It is a", self._name), self._state)
+        self._source = Choice([], "Photo to cut from")
+        self._source.chosen.connect(self._choose)
+        return form(soft("From"), self._source, ("It is a", self._name))
 
     @property
     def _page(self) -> CutOutPage:
@@ -48,7 +49,12 @@ class CutOutInstrument(Instrument):
 
     def refresh(self) -> None:
         photo = self._page.photo
-        self._state.setText(f"From {photo.name}." if photo else "No photo chosen on the contact sheet.")
+        self._source.set_items([(each.name, each.id) for each in self.desk.plan.references])
+        self._source.show_value(photo.id if photo else None)
+
+    def _choose(self, reference_id: str) -> None:
+        self.desk.contact_sheet.choose(reference_id)
+        self._page.refresh()
 
     def _place(self, reference_id: str, outline: tuple[Point, ...]) -> None:
         """Put it in the middle of the frame, as tall as the ringed subject or a third of the frame."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from mild_compass.craft.sheet_sizes.sharpness import dpi_at_widest
 from mild_compass.plan.edits.references import (
     judge_reference,
     put_reference,
@@ -19,7 +20,7 @@ if TYPE_CHECKING:
 
     from mild_compass.plan.model import Reference
 
-SUGGESTED = "static in the middle, pose, bright patch …"
+SUGGESTED = "a pose, a bright patch …"
 
 
 class PhotosInstrument(Instrument):
@@ -46,7 +47,8 @@ class PhotosInstrument(Instrument):
         self._reason = Entry("Reason", str.strip, str)
         self._reason.line.setPlaceholderText(SUGGESTED)
         self._drew = Entry("What drew you to it", str.strip, str)
-        self._drew.line.setPlaceholderText("What drew you to it?")
+        self._side = Tick("To be set side by side")
+        self._side.chosen.connect(lambda _: self._sheet.pick(self._sheet.chosen))
         self._earlier, self._later = (
             button("◂ Earlier", lambda: self._shift(-1)),
             button("Later ▸", lambda: self._shift(1)),
@@ -66,8 +68,9 @@ class PhotosInstrument(Instrument):
             self._use,
             ("It is", self._standing),
             ("Because", self._reason),
-            self._drew,
+            ("Drew you", self._drew),
             (self._earlier, self._later),
+            self._side,
             self._remove,
             rule(),
             self._values,
@@ -91,7 +94,7 @@ class PhotosInstrument(Instrument):
     def refresh(self) -> None:
         ids = [photo.id for photo in self.desk.plan.references]
         known = self._sheet.chosen in ids
-        for control in (self._use, self._standing, self._reason, self._drew, self._remove):
+        for control in (self._use, self._standing, self._reason, self._drew, self._remove, self._side):
             control.setEnabled(known)
         self._earlier.setEnabled(known and ids[0] != self._sheet.chosen)
         self._later.setEnabled(known and ids[-1] != self._sheet.chosen)
@@ -99,8 +102,10 @@ class PhotosInstrument(Instrument):
             self._name.setText("No photo yet. Take ten or twenty of one motif, then choose.")
             return
         photo, study = self._photo(), self.desk.plan.study
-        self._name.setText(f"{photo.name}, {photo.width_px} × {photo.height_px} pixels")
+        dpi = dpi_at_widest(photo, self.desk.plan.paper)
+        self._name.setText(f"{photo.name}, {photo.width_px} × {photo.height_px} pixels, {dpi:.0f} dpi on this sheet")
         self._standing.show_value(photo.standing)
         self._reason.show_value(photo.reason)
         self._drew.show_value(photo.drew_me)
+        self._side.show_value(photo.id in self._sheet.picked)
         self._use.setEnabled(study is not None and study.reference != photo.id)

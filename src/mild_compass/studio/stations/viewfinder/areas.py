@@ -5,15 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSignalBlocker, Qt
-from PySide6.QtWidgets import QListWidget
+from PySide6.QtCore import Qt
 
 from mild_compass.plan.edits.viewfinder import add_keep, change_keep
 from mild_compass.plan.model import KeepArea
 from mild_compass.studio.board.board import near
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_keep
-from mild_compass.studio.widgets import Entry, button, form, soft
+from mild_compass.studio.widgets import Entry, Names, button, form, soft
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
@@ -39,10 +38,8 @@ class KeepInstrument(Instrument):
         self._chosen = 0
 
     def options(self) -> QWidget:
-        self._list = QListWidget()
-        self._list.setAccessibleName("Areas to keep inside")
-        self._list.setFixedHeight(66)
-        self._list.currentRowChanged.connect(self._choose)
+        self._list = Names("Areas to keep inside", 3)
+        self._list.chosen.connect(self._choose)
         self._name = Entry("What is kept", lambda text: text.strip() or "this", str)
         self._name.chosen.connect(self._rename)
         self._remove = button("Take it off", self.delete)
@@ -52,10 +49,7 @@ class KeepInstrument(Instrument):
     def refresh(self) -> None:
         areas = self.desk.study.keep
         self._chosen = min(self._chosen, max(0, len(areas) - 1))
-        with QSignalBlocker(self._list):
-            self._list.clear()
-            self._list.addItems([area.name for area in areas])
-            self._list.setCurrentRow(self._chosen if areas else -1)
+        self._list.show_names([area.name for area in areas], self._chosen if areas else -1)
         self._none.setVisible(not areas)
         self._list.setVisible(len(areas) > 1)
         self._name.setEnabled(bool(areas))

@@ -6,8 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QSignalBlocker, Qt
-from PySide6.QtWidgets import QListWidget
+from PySide6.QtCore import Qt
 
 from mild_compass.plan.edits.departures import (
     add_departure,
@@ -22,7 +21,7 @@ from mild_compass.plan.model import Departure, DepartureKind, Outcome, Point
 from mild_compass.studio.board.board import near
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.stations.viewfinder.marks import LINES, paint_departure, paint_lasso
-from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Tick, button, form, number_entry, rule, soft
+from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
@@ -89,10 +88,8 @@ class ChangesInstrument(Instrument):
         self._kind = Choice(KINDS, "Kind of change")
         self._kind.chosen.connect(lambda _: self._show_how())
         self._how = soft(HOW["leave out"])
-        self._list = QListWidget()
-        self._list.setAccessibleName("Planned changes")
-        self._list.setFixedHeight(92)
-        self._list.currentRowChanged.connect(self._choose_row)
+        self._list = Names("Planned changes", 4)
+        self._list.chosen.connect(self._choose_row)
         self._name = Entry("What it is", str.strip, str)
         self._name.chosen.connect(lambda name: self._change(name=name[:40]))
         self._reason = Entry("Why", str.strip, str)
@@ -127,10 +124,8 @@ class ChangesInstrument(Instrument):
         departures = self.desk.study.departures
         if self._chosen not in [each.id for each in departures]:
             self._chosen = departures[-1].id if departures else ""
-        with QSignalBlocker(self._list):
-            self._list.clear()
-            self._list.addItems([f"{words_for(each)}{_sign(each)}" for each in departures])
-            self._list.setCurrentRow(next((k for k, each in enumerate(departures) if each.id == self._chosen), -1))
+        row = next((k for k, each in enumerate(departures) if each.id == self._chosen), -1)
+        self._list.show_names([f"{words_for(each)}{_sign(each)}" for each in departures], row)
         self._list.setVisible(bool(departures))
         self._of_chosen.setVisible(bool(departures))
         chosen = self._departure

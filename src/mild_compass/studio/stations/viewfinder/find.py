@@ -6,10 +6,10 @@ from dataclasses import replace
 from threading import Event
 from typing import TYPE_CHECKING
 
-from mild_compass.craft.viewfinder.scores import CRITERION_WORDS, USUAL, Criterion
+from mild_compass.craft.viewfinder.scores import CRITERION_WORDS, USUAL, WANTED, Criterion
 from mild_compass.plan.edits.viewfinder import move_frame
 from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.widgets import Tick, button, form, number_entry, soft
+from mild_compass.studio.widgets import Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QImage
@@ -25,14 +25,19 @@ OPPOSED: dict[Criterion, Criterion] = {"level": "one side", "one side": "level"}
 
 
 def _search(
-    picture: Picture, study: Study, photo: Reference, paper: Paper, ask: Ask, horizon_px: float | None, off: Event
+    picture: Picture,
+    study: Study,
+    photo: Reference,
+    paper: Paper,
+    ratio: float,
+    ask: Ask,
+    horizon_px: float | None,
+    off: Event,
 ) -> tuple[list[Found], list[QImage]]:
     """The search and its small pictures; nothing at all when it has been called off."""
     from mild_compass.craft.viewfinder.search import SearchCancelledError, find_frames
     from mild_compass.studio.looks import frame_images
 
-    frame = study.frame
-    ratio = paper.ratio if frame.proportion == "locked" else frame.width_px / frame.height_px
     try:
         found = find_frames(picture, study, photo, ratio, ask, horizon_px, off.is_set)
     except SearchCancelledError:
@@ -53,6 +58,7 @@ class FindInstrument(Instrument):
         super().__init__(desk)
         self._off = Event()
         self._searched: tuple[object, ...] | None = None
+        self._called_off: tuple[object, ...] | None = None
         self._connected = False
 
     def options(self) -> QWidget:
@@ -66,20 +72,23 @@ class FindInstrument(Instrument):
         self._smallest_share = 0.4
         self._outside = Tick("Left-out areas stay outside")
         self._outside.show_value(True)
+        self._outside.chosen.connect(lambda _: self.refresh())
         self._find = button("Find frames", self.find, main=True)
         self._stop = button("Call it off", self._call_off)
-        self._use = button("Take this frame", self._take_chosen)
+        self._use = button("Take this frame", self._take_chosen, main=True)
         self._keep = button("Keep it as a study", lambda: self._take_chosen(as_study=True))
         self._state = soft("")
         return form(
-            *self._ticks.values(),
-            ("Not below", self._smallest),
-            self._outside,
+            self._state,
             self._find,
             self._stop,
             self._use,
             self._keep,
-            self._state,
+            rule(),
+            soft("What should count"),
+            *self._ticks.values(),
+            ("Not below", self._smallest),
+            self._outside,
         )
 
     @property
@@ -92,22 +101,44 @@ class FindInstrument(Instrument):
         return page
 
     def refresh(self) -> None:
+        """Search again whenever something that counts has changed; the answer is there before the hand is."""
+        study, looks = self.desk.study, self.desk.computed.looks
+        wanted = self._wanted()
+        if wanted not in (self._searched, self._called_off) and looks is not None and looks.complete:
+            self.find()
         searching = self.desk.work.busy("find frames")
-        study = self.desk.study
-        if self._searched is not None and self._searched != (study.reference, self.desk.plan.paper):
-            self._searched = None
-            self._page.clear()
         found = self._page.found
-        self._find.setEnabled(not searching)
+        self._find.setVisible(wanted == self._called_off)
         self._stop.setVisible(searching)
         for each in (self._use, self._keep):
             each.setVisible(bool(found) and not searching)
+        self._state.setText("Searching …" if searching else self._say(study, len(found)))
+
+    def _say(self, study: Study, found: int) -> str:
         rings = "" if study.rings else "Ring the subject first, and its place counts too. "
-        self._state.setText("Searching …" if searching else rings + "Double click takes a frame." * bool(found))
+        if 0 < found < WANTED:
+            rings += f"Only {found} clearly different frame{'s' * (found > 1)} can hold all that must be inside. "
+        return rings + "Double click takes a frame." * (found > 0)
+
+    def _wanted(self) -> tuple[object, ...]:
+        """All that an answer depends on."""
+        study, photo = self.desk.study, self.desk.plan.reference(self.desk.study.reference)
+        wishes = (study.rings, study.keep, study.departures, study.school, study.rules, study.perspective)
+        return photo.sha256, self._ratio(), wishes, self._ask()
+
+    def _ask(self) -> tuple[tuple[Criterion, ...], float, bool]:
+        criteria = tuple(name for name, tick in self._ticks.items() if tick.isChecked())
+        return criteria, self._smallest_share, self._outside.isChecked()
+
+    def _ratio(self) -> float:
+        """Width over height of the frames looked for: the sheet's, or the present one's where that is its own."""
+        frame = self.desk.study.frame
+        return self.desk.plan.paper.ratio if frame.proportion == "locked" else frame.width_px / frame.height_px
 
     def _tick(self, name: Criterion, on: bool) -> None:
         if on and name in OPPOSED:
             self._ticks[OPPOSED[name]].show_value(False)
+        self.refresh()
 
     def _set_smallest(self, percent: float) -> None:
         if not 5 <= percent <= 100:
@@ -115,47 +146,45 @@ class FindInstrument(Instrument):
             return
         self._smallest_share = percent / 100
         self._smallest.show_value(percent)
+        self.refresh()
 
     def find(self) -> None:
         """Search in the background."""
         from mild_compass.craft.viewfinder.search import Ask
 
         looks, study = self.desk.computed.looks, self.desk.study
-        criteria = tuple(name for name, tick in self._ticks.items() if tick.isChecked())
-        if looks is None or not looks.complete:
-            self.desk.session.said.emit("The photo is still being read. Try again in a moment.")
-            return
-        if not criteria:
-            self.desk.session.said.emit("Tick at least one thing that should count.")
+        self._off.set()
+        self._searched, self._called_off = self._wanted(), None
+        ask = Ask(*self._ask())
+        self._page.clear()
+        if looks is None or not ask.criteria:
+            self.desk.work.drop("find frames")
+            self._page.say("Nothing is ticked", "Tick on the left at least one thing that should count.")
             return
         photo = self.desk.plan.reference(study.reference)
         worked = self.desk.computed.perspective()
         level = worked is not None and worked.horizon is not None and abs(worked.horizon.tilt_deg) < 3
         horizon = worked.horizon.y_at(photo.width_px / 2) if level and worked and worked.horizon else None
         self._off = Event()
-        self._searched = (study.reference, self.desk.plan.paper)
-        ask = Ask(criteria, self._smallest_share, self._outside.isChecked())
+        self._page.say("Searching …", "")
         self.desk.work.ask(
             "find frames",
             _search,
-            *(looks.picture, study, photo, self.desk.plan.paper, ask, horizon, self._off),
+            *(looks.picture, study, photo, self.desk.plan.paper, self._ratio(), ask, horizon, self._off),
             then=lambda answer: self._show(*answer),
             otherwise=self._refuse,
         )
-        self._page.show_tiles([])
-        self._page.say("Searching …", "")
-        self.refresh()
 
     def _call_off(self) -> None:
         self._off.set()
         self.desk.work.drop("find frames")
+        self._called_off = self._wanted()
         self._page.clear()
         self.refresh()
 
     def _show(self, found: list[Found], images: list[QImage]) -> None:
-        frame, paper = self.desk.study.frame, self.desk.plan.paper
-        ratio = frame.width_px / frame.height_px if frame.proportion == "free" else paper.ratio
-        self._page.show_found(found, images, ratio)
+        stretched = self.desk.study.frame.proportion == "stretched"
+        self._page.show_found(found, images, self.desk.plan.paper.ratio if stretched else self._ratio())
         self.refresh()
 
     def _refuse(self, error: PlanError) -> None:

@@ -47,9 +47,9 @@ CURSORS: dict[Handle, Qt.CursorShape] = {
     "right": Qt.CursorShape.SizeHorCursor,
 }
 PROPORTIONS: list[tuple[str, Proportion]] = [
-    ("the sheet's, locked", "locked"),
+    ("the sheet's", "locked"),
     ("free", "free"),
-    ("stretched to the sheet", "stretched"),
+    ("stretched", "stretched"),
 ]
 KNOB_PX = 30.0  # how far above the frame the handle for turning sits
 

@@ -21,13 +21,11 @@ LINES = ("extend a line", "straighten")
 
 
 def paint_wishes(painter: QPainter, study: Study, photo: PhotoSight) -> None:
-    """Everything the artist has said about the photo, quietly."""
-    for number, ring in enumerate(study.rings):
-        paint_ring(painter, ring, photo, number if len(study.rings) > 1 else None)
+    """What a frame should hold, quietly and without words: rings and areas to keep."""
+    for ring in study.rings:
+        paint_ring(painter, ring, photo)
     for area in study.keep:
-        paint_keep(painter, area, photo)
-    for departure in study.departures:
-        paint_departure(painter, departure, photo)
+        paint_keep(painter, area, photo, named=False)
 
 
 def paint_ring(
@@ -48,7 +46,7 @@ def paint_ring(
         paint_word(painter, f"{number + 1} {ring.name}", x + 8, y - 6)
 
 
-def paint_keep(painter: QPainter, area: KeepArea, photo: PhotoSight, chosen: bool = False) -> None:
+def paint_keep(painter: QPainter, area: KeepArea, photo: PhotoSight, chosen: bool = False, named: bool = True) -> None:
     """An area to keep: corners only, so that the picture is seen."""
     a, b, c, d = area.left_px, area.top_px, area.right_px, area.bottom_px
     points = photo.to_widget([(a, b), (c, b), (c, d), (a, d)])
@@ -57,8 +55,8 @@ def paint_keep(painter: QPainter, area: KeepArea, photo: PhotoSight, chosen: boo
         corner, before, after = points[k], points[k - 1], points[(k + 1) % 4]
         arms = np.stack([_toward(corner, before), corner, _toward(corner, after)])
         cased_line(painter, arms, line)
-    top = points[points[:, 1].argmin()]
-    paint_word(painter, f"keep {area.name}", float(points[:, 0].min()) + 2, float(top[1]) - 4)
+    if named:
+        paint_word(painter, f"keep {area.name}", float(points[:, 0].min()) + 2, float(points[:, 1].min()) - 4)
 
 
 def _toward(corner: NDArray[np.float64], other: NDArray[np.float64]) -> NDArray[np.float64]:

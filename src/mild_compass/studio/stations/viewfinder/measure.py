@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.craft.sheet_sizes.papers import largest_area_mm
+from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
+from mild_compass.craft.sheet_sizes.papers import with_picture_ratio
 from mild_compass.craft.sheet_sizes.ratios import parse_ratio
 from mild_compass.craft.sheet_sizes.scaling import HEADS_TALL, both_ways, figure_mm, scale_factor
-from mild_compass.plan.edits.viewfinder import measure_once
+from mild_compass.plan.edits.viewfinder import choose_paper, measure_once
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Measured, MeasuredSpan
 from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.widgets import Choice, Entry, LengthEntry, form, number_entry, rule, soft
+from mild_compass.studio.widgets import Choice, Entry, LengthEntry, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -38,7 +39,12 @@ class MeasureInstrument(Instrument):
 
     def options(self) -> QWidget:
         self._span = Choice(SPANS, "What was measured")
-        self._measured = self._entry("Its length on the print or screen")
+        self._measured = Entry(
+            "Its length on the print or screen",
+            lambda text: parse_length_mm(text, self.desk.computed.unit),
+            lambda mm: self.desk.length(mm) if mm else "",
+        )
+        self._measured.line.setPlaceholderText("for instance 165 mm")
         self._measured.chosen.connect(self._measure)
         self._span.chosen.connect(lambda span: self._respan(span))
         self._factor = soft("")
@@ -48,20 +54,24 @@ class MeasureInstrument(Instrument):
         self._wanted = Entry("Ratio", parse_ratio, lambda pair: f"{pair[0]:g}:{pair[1]:g}")
         self._wanted.chosen.connect(self._take_ratio)
         self._areas = soft("")
+        self._upright = button("Draw in it upright", lambda: self._take_area(0), tip="Widen the margins to this area")
+        self._across = button("Across", lambda: self._take_area(1), tip="Widen the margins to this area, laid across")
         self._head = self._entry("Height of the head on the sheet")
         self._head.chosen.connect(self._take_head)
         self._count = number_entry("Heads tall", "heads")
         self._count.chosen.connect(self._take_heads)
         self._figure = soft("")
         return form(
-            ("Measured", self._span),
-            ("It is there", self._measured),
+            soft("What you measured, and how long it is there"),
+            self._span,
+            self._measured,
             self._factor,
             ("A length there", self._there),
             self._here,
             rule(),
             ("Largest area of", self._wanted),
             self._areas,
+            (self._upright, self._across),
             rule(),
             ("A head of", self._head),
             ("Figure of", self._count),
@@ -93,12 +103,11 @@ class MeasureInstrument(Instrument):
         self._show_figure()
 
     def _show_areas(self) -> None:
-        paper, length = self.desk.plan.paper, self.desk.length
-        words = []
+        length, words = self.desk.length, []
         for name, ratio in zip(("upright", "across"), both_ways(self._ratio[0] / self._ratio[1]), strict=True):
-            width, height = largest_area_mm(paper.picture_width_mm, paper.picture_height_mm, ratio)
-            words.append(f"{name} {length(width)} × {length(height)}")
-        self._areas.setText("; ".join(words) + " in this picture area.")
+            area = with_picture_ratio(self.desk.plan.paper, ratio)
+            words.append(f"{name} {length(area.picture_width_mm)} × {length(area.picture_height_mm)}")
+        self._areas.setText("; ".join(words) + " inside the margin.")
 
     def _show_figure(self) -> None:
         paper = self.desk.plan.paper
@@ -124,6 +133,11 @@ class MeasureInstrument(Instrument):
     def _take_ratio(self, pair: tuple[float, float]) -> None:
         self._ratio = pair
         self.refresh()
+
+    def _take_area(self, way: int) -> None:
+        """Widen the margins until the picture area has the ratio wanted, upright (0) or across (1)."""
+        ratio = both_ways(self._ratio[0] / self._ratio[1])[way]
+        self.commit(choose_paper(with_picture_ratio(self.desk.plan.paper, ratio)))
 
     def _take_head(self, head_mm: float) -> None:
         self._head_mm = head_mm

@@ -5,15 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSignalBlocker, Qt
-from PySide6.QtWidgets import QListWidget
+from PySide6.QtCore import Qt
 
 from mild_compass.plan.edits.viewfinder import put_ring_first, remove_ring, ring_subject
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Facing, Ring
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_ring
-from mild_compass.studio.widgets import Choice, Entry, button, form, number_entry
+from mild_compass.studio.widgets import Choice, Entry, Names, button, form, number_entry
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
@@ -47,10 +46,8 @@ class RingInstrument(Instrument):
         self._chosen = 0
 
     def options(self) -> QWidget:
-        self._list = QListWidget()
-        self._list.setAccessibleName("Rings in order of importance")
-        self._list.setFixedHeight(66)
-        self._list.currentRowChanged.connect(self._choose)
+        self._list = Names("Rings in order of importance", 3)
+        self._list.chosen.connect(self._choose)
         self._name = Entry("What the ring is round", lambda text: text.strip() or "subject", str)
         self._name.chosen.connect(lambda name: self._change(name=name[:40]))
         self._facing = Choice(FACINGS, "Faces")
@@ -74,10 +71,7 @@ class RingInstrument(Instrument):
     def refresh(self) -> None:
         rings = self.desk.study.rings
         self._chosen = min(self._chosen, max(0, len(rings) - 1))
-        with QSignalBlocker(self._list):
-            self._list.clear()
-            self._list.addItems([f"{k + 1}  {ring.name}" for k, ring in enumerate(rings)])
-            self._list.setCurrentRow(self._chosen if rings else -1)
+        self._list.show_names([f"{k + 1}  {ring.name}" for k, ring in enumerate(rings)], self._chosen if rings else -1)
         self._list.setVisible(len(rings) > 1)
         ring = self._ring
         self._name.show_value(ring.name if ring else "subject")

@@ -37,7 +37,7 @@ class RulesInstrument(Instrument):
             "Take the school's own", lambda: self.commit(school_rules()), tip="Forget the thresholds set by hand"
         )
         rows = [(ADJUSTABLE[name][0], entry) for name, entry in self._entries.items()]
-        return form(("School", self._school), self._words, *rows, self._own)
+        return form(self._school, self._words, *rows, self._own)
 
     def refresh(self) -> None:
         study = self.desk.study

@@ -9,7 +9,7 @@ from mild_compass.plan.edits.studies import (
     choose_study,
     delete_study,
     duplicate_study,
-    rename_this_study,
+    rename_study,
 )
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.widgets import Choice, Entry, Tick, button, form, number_entry, rule, soft
@@ -50,7 +50,7 @@ class WallInstrument(Instrument):
         self._mirrored.chosen.connect(lambda on: self._turn("mirrored", on))
         self._over.chosen.connect(lambda on: self._turn("upside_down", on))
         self._name = Entry("Name of the study", str.strip, str)
-        self._name.chosen.connect(lambda name: self.commit(rename_this_study(self._page.chosen, name)))
+        self._name.chosen.connect(lambda name: self.commit(rename_study(name, self._page.chosen)))
         self._work = button("Work on it", lambda: self._work_on(self._page.chosen))
         self._copy = button("Duplicate", lambda: self.commit(duplicate_study(self._page.chosen)))
         self._delete = button("Delete", lambda: self.commit(delete_study(self._page.chosen)))
