@@ -132,7 +132,7 @@ class Files:
         elif mime is not None and mime.hasImage():
             packed = QBuffer()
             packed.open(QIODevice.OpenModeFlag.WriteOnly)
-            board.image().save(packed, b"PNG")
+            board.image().save(packed, "PNG")  # type: ignore[call-overload]  # bytes, as the stub asks, fail
             names = {photo.name for photo in self._session.plan.references}
             number = next(k for k in range(1, len(names) + 2) if f"pasted-{k}.png" not in names)
             self.add_photos([Pasted(f"pasted-{number}.png", bytes(packed.data().data()))])

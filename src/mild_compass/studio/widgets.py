@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QRect, QSignalBlocker, Qt, Signal
+from PySide6.QtCore import QEvent, QRect, QSignalBlocker, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -152,6 +153,18 @@ class Tick(QCheckBox):
             self.setChecked(value)
 
 
+class Line(QLineEdit):
+    """A line that keeps Ctrl+Z to itself only while something typed in it is not taken yet."""
+
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and not self.isModified():
+            undo, redo = QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo
+            if event.matches(undo) or event.matches(redo):
+                event.ignore()
+                return False
+        return super().event(event)
+
+
 class Entry(QWidget):
     """A typed value with its error in place: a wrong one gives a sentence and changes nothing."""
 
@@ -161,7 +174,7 @@ class Entry(QWidget):
         super().__init__()
         self._parse, self._show = parse, show
         self._value: Any = None
-        self.line = QLineEdit()
+        self.line = Line()
         self.line.setAccessibleName(name)
         self._error = Wrapped()
         self._error.setProperty("error", True)

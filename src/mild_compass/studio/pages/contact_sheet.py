@@ -105,7 +105,6 @@ class ContactSheet(PictureRows):
             self.values_only = values_only
         if back_m is not None:
             self.back_m = back_m
-        self.sheet_height_mm = self.plan.paper.picture_height_mm
         self._show()
 
     def hold(self, name: Hold, on: bool) -> None:

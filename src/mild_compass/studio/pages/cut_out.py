@@ -33,6 +33,7 @@ class CutOutPage(QWidget):
         super().__init__()
         self._session, self._sheet = session, sheet
         self.surround = "#777777"
+        self.source = ""
         self._trail: list[QPointF] = []
         self.thumbs = Thumbs(work, "cut out", 1, self)
         self.thumbs.changed.connect(self.update)
@@ -49,11 +50,20 @@ class CutOutPage(QWidget):
 
     @property
     def photo(self) -> Reference | None:
-        """The photo to cut from: the one chosen on the contact sheet, at first any other than the study's own."""
-        plan = self._session.plan
-        wanted = next((each for each in plan.references if each.id == self._sheet.chosen), None)
-        others = (each for each in plan.references if plan.study is None or each.id != plan.study.reference)
-        return wanted or next(others, None) or next(iter(plan.references), None)
+        """The photo to cut from: the one told, or chosen on the contact sheet; if none is, not the study's own."""
+        plan, study = self._session.plan, self._session.plan.study
+        own = study.reference if study else ""
+        for wanted in (self.source, self._sheet.chosen if self._sheet.chosen != own else ""):
+            found = next((each for each in plan.references if each.id == wanted), None)
+            if found is not None:
+                return found
+        others = (each for each in plan.references if each.id != own)
+        return next(others, None) or next(iter(plan.references), None)
+
+    def cut_from(self, reference_id: str) -> None:
+        """Cut from this photo."""
+        self.source = reference_id
+        self.refresh()
 
     def refresh(self) -> None:
         """Ask for the photo while the page is seen."""

@@ -16,7 +16,8 @@ if TYPE_CHECKING:
 
 GAP, EDGE = 16, 20
 CAPTION, LINE = 26, 16  # room for the title, and for each further line of words
-LEAST, MOST = 112, 330  # height of a picture: below the least the page scrolls
+LEAST, MOST, STEP = 112, 330, 6  # height of a picture: below the least the page scrolls
+SMALLEST = 24  # from however far away
 SCREEN_M = 0.6  # from the eye to the screen: common practice, no published source
 
 
@@ -45,7 +46,7 @@ class PictureRows(QWidget):
         self.chosen = ""
         self.mirrored, self.upside_down = False, False
         self.back_m = 0.0
-        self.sheet_height_mm = 297.0
+        self.sheet_height_mm: float | None = None
         self.empty: Callable[[QPainter, QRect], None] | None = None
         self.pressed_empty: Callable[[], None] | None = None
         self._tiles: list[Tile] = []
@@ -98,13 +99,13 @@ class PictureRows(QWidget):
         """Equal heights, as large as lets all rows fit; more than that is scrolled."""
         page = self._scroll.viewport().size() if hasattr(self, "_scroll") else self.size()
         caption = CAPTION + LINE * self._lines
-        most = min(MOST, self._seen_px()) if self.back_m else MOST
-        places: dict[str, QRect] = {}
-        foot = 0
-        for height in range(round(max(most, 24)), min(LEAST, round(max(most, 24))) - 1, -6):
+        height, fits = MOST, False
+        while height >= LEAST and not fits:
             places, foot = self._rows(height, page.width(), caption)
-            if foot <= page.height():
-                break
+            fits = foot <= page.height()
+            height -= STEP
+        if self.back_m:
+            places, foot = self._rows(self._seen_px(height + STEP), page.width(), caption)
         self._places = places
         self.setMinimumHeight(foot if foot > page.height() else 0)
 
@@ -130,9 +131,11 @@ class PictureRows(QWidget):
         close_row()
         return places, y + height + caption + EDGE // 2
 
-    def _seen_px(self) -> float:
-        """How high the sheet looks on this screen when it hangs that many metres away."""
-        return self.sheet_height_mm * SCREEN_M / self.back_m * self.logicalDpiY() / 25.4
+    def _seen_px(self, near_px: int) -> int:
+        """How high a picture looks from so many metres: the sheet by its own size, without one as it is on screen."""
+        near_mm = self.sheet_height_mm or near_px * 25.4 / self.logicalDpiY()
+        seen = near_mm * SCREEN_M / self.back_m * self.logicalDpiY() / 25.4
+        return round(min(max(seen, SMALLEST), MOST))
 
     # -- painting ---------------------------------------------------------------------------------------------
 
@@ -218,6 +221,7 @@ class PictureRows(QWidget):
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         hit = self._at(event.position())
         if hit is not None:
+            self.choose(hit)
             self.activated.emit(hit)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

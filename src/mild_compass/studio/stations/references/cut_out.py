@@ -36,7 +36,7 @@ class CutOutInstrument(Instrument):
         self._name.show_value("figure")
         self._name.chosen.connect(lambda name: self._name.show_value(name))
         self._source = Choice([], "Photo to cut from")
-        self._source.chosen.connect(self._choose)
+        self._source.chosen.connect(lambda reference_id: self._page.cut_from(reference_id))
         return form(soft("From"), self._source, ("It is a", self._name))
 
     @property
@@ -51,10 +51,6 @@ class CutOutInstrument(Instrument):
         photo = self._page.photo
         self._source.set_items([(each.name, each.id) for each in self.desk.plan.references])
         self._source.show_value(photo.id if photo else None)
-
-    def _choose(self, reference_id: str) -> None:
-        self.desk.contact_sheet.choose(reference_id)
-        self._page.refresh()
 
     def _place(self, reference_id: str, outline: tuple[Point, ...]) -> None:
         """Put it in the middle of the frame, as tall as the ringed subject or a third of the frame."""
