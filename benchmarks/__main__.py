@@ -8,7 +8,16 @@ import os
 import subprocess
 import sys
 
-NAMES = ("first_window", "open_24mp", "drag_repaint", "loop_block", "masses_24mp", "rss_24mp")
+NAMES = (
+    "first_window",
+    "open_24mp",
+    "drag_repaint",
+    "loop_block",
+    "masses_24mp",
+    "rss_24mp",
+    "crop_search",
+    "contact_sheet",
+)
 
 
 def run(name: str) -> dict:

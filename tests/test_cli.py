@@ -14,7 +14,8 @@ from tests.conftest import jpeg
 from mild_compass.cli import main
 from mild_compass.craft.stations import STATIONS
 from mild_compass.plan import archive
-from mild_compass.plan.model import STATION_NAMES
+from mild_compass.plan.edits.departures import add_departure
+from mild_compass.plan.model import STATION_NAMES, Departure
 from mild_compass.plan.photos import PhotoFolder
 
 
@@ -83,6 +84,20 @@ def test_sheet_writes_a_pdf_with_the_asked_grid_tiles_and_layers(plan_file, tmp_
     document = pdfium.PdfDocument(target)
     assert len(document) == 1
     document.close()
+
+
+def test_planned_departures_are_in_the_printed_picture(plan_file, tmp_path):
+    """The middle of the sheet is covered with one plain dark: it prints as dark as planned, the corner as before."""
+    folder = PhotoFolder(tmp_path / "in")
+    plan = archive.read(plan_file, folder)
+    x, y = plan.study.frame.middle
+    area = ((x - 40, y - 40), (x + 40, y - 40), (x + 40, y + 40), (x - 40, y + 40))
+    changed = add_departure(Departure("d1", "black out", area, value=10.0)).apply(plan, "2026-05-01T12:00:00+02:00")
+    archive.write(plan_file, changed, folder, None)
+    assert main(["sheet", str(plan_file), "-o", str(tmp_path / "sheet.pdf")]) == 0
+    page = pdfium.PdfDocument(tmp_path / "sheet.pdf")[0].render(scale=1).to_pil().convert("L")
+    assert page.getpixel((page.width // 2 + 5, page.height // 2 + 5)) < 45
+    assert page.getpixel((page.width // 8, page.height // 2)) > 45
 
 
 @pytest.mark.parametrize(
