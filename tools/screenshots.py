@@ -25,6 +25,9 @@ def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     for station in STATIONS:
         take(station, "--station", station)
+    for name, instrument in (("found-frames", "find"), ("studies-wall", "wall"), ("planned-changes", "changes")):
+        take(name, "--station", "viewfinder", "--instrument", instrument)
+    take("side-by-side", "--station", "references", "--instrument", "compare")
     take("dark", "--station", "viewfinder", "--dark")
 
 
