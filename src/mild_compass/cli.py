@@ -140,6 +140,7 @@ def _preview(plan: Plan, photos: PhotoFolder) -> bytes | None:
 
 
 def _readings(options: argparse.Namespace) -> int:
+    from mild_compass.craft.armature.report import lock_report
     from mild_compass.craft.picture.study_picture import study_picture
     from mild_compass.craft.stations import STATIONS, readings_of
     from mild_compass.craft.values.masses import find_masses
@@ -157,7 +158,8 @@ def _readings(options: argparse.Namespace) -> int:
         masses = None
         if any(each.needs_masses for each in chosen):
             masses = find_masses(picture, study.frame, plan.paper, study.values)
-    worked = worked_study(plan, masses, picture=picture)
+    locks = lock_report(study, plan.reference(study.reference), plan.paper)
+    worked = worked_study(plan, masses, picture=picture, locks=locks)
     assert worked is not None
     found = {each.name: readings_of(each.name, worked) for each in chosen}
     if options.json:

@@ -10,12 +10,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mild_compass.craft.armature.constructions import CONSTRUCTIONS, fourteen_lines, meetings
+from mild_compass.craft.armature.constructions import fourteen_lines, lines_of, meetings
 from mild_compass.craft.armature.named_ratios import nearest_ratio
 from mild_compass.craft.geometry.lines import Box, clipped
 from mild_compass.craft.sheet.layers import armature_layer
 from mild_compass.craft.stations import readings_of
 from mild_compass.craft.worked import worked_study
+from mild_compass.plan.structure import Structure
 
 
 def test_the_armature_has_fourteen_lines_that_meet_in_37_points_29_of_them_inside():
@@ -45,15 +46,15 @@ def test_the_lines_are_the_same_after_a_turn_by_a_quarter_and_a_flip():
 
 @pytest.mark.parametrize(("name", "count"), [("fourteen", 14), ("diagonals", 2), ("thirds", 4), ("quarters", 6)])
 def test_constructions_are_drawn_inside_the_picture_area(name, count):
-    layer = armature_layer(Box(20, 20, 280, 180), (name,))
-    assert len(layer.strokes) == count == len(CONSTRUCTIONS[name])
+    layer = armature_layer(Box(20, 20, 280, 180), (name,), Structure())
+    assert len(layer.strokes) == count == len(lines_of(name, 26 / 16))
     points = np.concatenate([stroke.points_mm for stroke in layer.strokes])
     assert points.min(0) == pytest.approx((20, 20))
     assert points.max(0) == pytest.approx((280, 180))
 
 
 def test_thirds_lie_at_thirds_of_the_picture_area_in_mm():
-    layer = armature_layer(Box(15, 15, 315, 215), ("thirds",))
+    layer = armature_layer(Box(15, 15, 315, 215), ("thirds",), Structure())
     uprights = sorted(stroke.points_mm[0, 0] for stroke in layer.strokes if np.ptp(stroke.points_mm[:, 0]) == 0)
     assert uprights == pytest.approx([115, 215])
 

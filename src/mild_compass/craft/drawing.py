@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
     from mild_compass.plan.model import SheetLayer
 
-Ink = Literal["armature", "perspective", "measure", "mass", "grid", "subject"]
+Ink = Literal["armature", "perspective", "measure", "mass", "grid", "subject", "chalk"]
 Dash = Literal["solid", "dashed", "dotted", "dash-dot"]
 Anchor = Literal["left", "middle", "right"]
 

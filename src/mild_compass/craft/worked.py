@@ -9,6 +9,7 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.worked import WorkedPerspective, work_out
 
 if TYPE_CHECKING:
+    from mild_compass.craft.armature.report import LockReport
     from mild_compass.craft.perspective.horizon import HorizonLine
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.sheet_sizes.lengths import Unit
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Worked:
-    """A study, its photo and sheet, and the computed parts; masses and picture are None while they are on their way."""
+    """A study, its photo and sheet, and the computed parts; what is None is on its way."""
 
     plan: Plan
     study: Study
@@ -28,6 +29,7 @@ class Worked:
     masses: Masses | None = None
     unit: Unit = "mm"
     picture: Picture | None = None
+    locks: LockReport | None = None
 
     @property
     def horizon_share(self) -> float | None:
@@ -51,6 +53,7 @@ def worked_study(
     unit: Unit = "mm",
     perspective: WorkedPerspective | None = None,
     picture: Picture | None = None,
+    locks: LockReport | None = None,
 ) -> Worked | None:
     """Work out the current study; None while the plan has no photo. A perspective already known is taken as it is."""
     study = plan.study
@@ -65,4 +68,5 @@ def worked_study(
         masses,
         unit,
         picture,
+        locks,
     )

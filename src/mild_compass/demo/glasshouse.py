@@ -35,6 +35,7 @@ from mild_compass.plan.model import (
     TracedEdge,
     ValuePlan,
 )
+from mild_compass.plan.structure import BigLine, KeyPoint
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -53,6 +54,24 @@ DREW = {
     "glasshouse-good": "the light on the benches",
     "glasshouse-crates": "all the plants",
 }
+# Big lines and the way the eye should go, as traced over the good photo.
+BIG_LINES = (
+    BigLine(2.0, 193.2, 1797.6, 240.2, "the cross beam", 37.9),
+    BigLine(1679.2, 1201.2, 918.8, 653.7, "the right bench", 28.9),
+    BigLine(268.5, 1154.1, 654.7, 618.4, "the left bench", 13.0),
+    BigLine(734.6, 63.4, 91.2, 351.6, "left rafter", 35.2),
+    BigLine(769.2, 53.9, 1303.4, 335.5, "right rafter", 35.6),
+    BigLine(575.2, 0.9, 1.1, 265.3, "", 37.4),
+    BigLine(922.8, 1.1, 1509.2, 331.0, "", 35.8),
+    BigLine(1087.5, 869.1, 1421.8, 1198.4, "edge of the path", 34.9),
+    BigLine(735.3, 1131.8, 1228.5, 1067.8, "", 26.3),
+    BigLine(698.1, 413.6, 698.1, 634.0, "door post", 41.8),
+    BigLine(1332.4, 1168.4, 1126.4, 944.9, "", 30.9),
+)
+EYE_PATH = (
+    *((120.0, 1090.0), (300.0, 960.0), (470.0, 800.0), (620.0, 700.0), (760.0, 690.0), (850.0, 620.0)),
+    *((866.0, 500.0), (850.0, 380.0), (800.0, 260.0), (760.0, 330.0), (750.0, 460.0)),
+)
 # Straight edges that run back in the glasshouse, as (x, z, from y, to y) in metres: bench edges, path, eaves, wall.
 BACK_EDGES = (
     (-0.762, 0.82, 2.6, 12.0),
@@ -131,7 +150,10 @@ def _morning(photos: PhotoFolder) -> list[Edit]:
         *_departures(),
         _note("Closer would lose the lamps. Her can points into the picture.", "viewfinder", 36),
         armature.choose_armature(("fourteen",)),
-        _note("The left bench runs along a diagonal.", "armature", 42),
+        *(armature.add_big_line(line) for line in BIG_LINES),
+        armature.add_key_point(KeyPoint(866.0, 492.0, "the hat")),
+        armature.draw_eye_path(EYE_PATH),
+        _note("The rafters lean as the lines from the corners do.", "armature", 42),
     ]
     edits += [perspective.trace_edge("A", edge) for edge in traced_edges(view)]
     edits += [
@@ -199,8 +221,8 @@ def _framed(photos: PhotoFolder) -> Edit:
     """A frame that puts the gardener on the right third and leaves out some of the roof."""
     reference = _reference(photos, NAMES[0])
     sheet_paper = paper("A3", across=True)
-    frame = scaled_about_centre(largest_frame(reference, sheet_paper), 1450.0, reference, sheet_paper)
-    return viewfinder.move_frame(moved(frame, -260.0, 60.0, reference))
+    frame = scaled_about_centre(largest_frame(reference, sheet_paper), 1240.0, reference, sheet_paper)
+    return viewfinder.move_frame(moved(frame, -124.0, -27.0, reference))
 
 
 def _reference(photos: PhotoFolder, name: str) -> Reference:

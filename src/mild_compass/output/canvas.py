@@ -32,6 +32,7 @@ INKS: dict[Ink, tuple[float, float, float]] = {
     "mass": (0.0, 0.0, 0.0),
     "grid": (0.42, 0.45, 0.48),
     "subject": (0.62, 0.22, 0.13),
+    "chalk": (0.75, 0.75, 0.75),  # white would be lost on white paper
 }
 DASHES_MM: dict[Dash, tuple[float, ...]] = {
     "solid": (),

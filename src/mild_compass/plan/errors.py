@@ -1,5 +1,13 @@
-"""The one kind of error that is meant to be read by the artist."""
+"""Errors whose text is meant for the artist: what happened, what is kept, what to do."""
+
+from math import isfinite
 
 
 class PlanError(Exception):
-    """A sentence a painter understands: what happened, what is kept, what to do."""
+    """A change or a file that cannot be used; the text is a sentence for the artist."""
+
+
+def require_within(name: str, value: float, low: float, high: float, unit: str) -> None:
+    """Raise a PlanError unless low <= value <= high; what is not a number is refused too."""
+    if not (isfinite(value) and low <= value <= high):
+        raise PlanError(f"{name} must be between {low:g} and {high:g} {unit}; {value:g} was given.")

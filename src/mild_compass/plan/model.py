@@ -11,13 +11,13 @@ from itertools import pairwise
 from math import isfinite
 from typing import Literal, get_args
 
-from mild_compass.plan.errors import PlanError
+from mild_compass.plan.errors import PlanError, require_within
+from mild_compass.plan.structure import Construction, Structure
 
 StationName = Literal["references", "viewfinder", "armature", "perspective", "values", "sheet", "logbook"]
 STATION_NAMES: tuple[StationName, ...] = get_args(StationName)
 Standing = Literal["kept", "set aside"]
 Thread = Literal["halves", "thirds", "quarters", "diagonals"]
-Construction = Literal["diagonals", "thirds", "quarters", "fourteen"]
 SetKind = Literal["level", "upright", "free"]
 ThresholdMethod = Literal["even", "found", "by hand"]
 Pages = Literal["one page", "A4", "Letter"]
@@ -51,11 +51,6 @@ STRETCH = 0.10
 ELEMENT_SIZES = (0.02, 50.0)
 
 
-def _within(name: str, value: float, low: float, high: float, unit: str) -> None:
-    if not (isfinite(value) and low <= value <= high):
-        raise PlanError(f"{name} must be between {low:g} and {high:g} {unit}; {value:g} was given.")
-
-
 @dataclass(frozen=True, slots=True)
 class Paper:
     """The sheet as it lies before the artist, in mm.
@@ -73,17 +68,17 @@ class Paper:
     mat_overlap_mm: float = 0.0
 
     def __post_init__(self) -> None:
-        _within("The width of the sheet", self.width_mm, *SIDE_MM, "mm")
-        _within("The height of the sheet", self.height_mm, *SIDE_MM, "mm")
+        require_within("The width of the sheet", self.width_mm, *SIDE_MM, "mm")
+        require_within("The height of the sheet", self.height_mm, *SIDE_MM, "mm")
         most = min(self.width_mm, self.height_mm) / 2 - 5
-        _within("The margin of this sheet", self.margin_mm, 0, most, "mm")
-        _within("The tape on this sheet", self.tape_mm, 0, most, "mm")
+        require_within("The margin of this sheet", self.margin_mm, 0, most, "mm")
+        require_within("The tape on this sheet", self.tape_mm, 0, most, "mm")
         for side in self.sides_mm or ():
-            _within("The margin on each side of this sheet", side, 0, 2 * most, "mm")
+            require_within("The margin on each side of this sheet", side, 0, 2 * most, "mm")
         if min(self.picture_width_mm, self.picture_height_mm) < 10 - 1e-9:
             raise PlanError("Margins and tape leave less than 10 mm for the picture. Make them narrower.")
         hidden = min(self.picture_width_mm, self.picture_height_mm) / 4
-        _within("The overlap of the mat", self.mat_overlap_mm, 0, hidden, "mm")
+        require_within("The overlap of the mat", self.mat_overlap_mm, 0, hidden, "mm")
 
     @property
     def across(self) -> bool:
@@ -153,7 +148,7 @@ class Frame:
             raise PlanError("The viewfinder needs a place and a size; one of them is not a number.")
         if self.width_px <= 0 or self.height_px <= 0:
             raise PlanError("The viewfinder needs some width and height.")
-        _within("The turn of the viewfinder", self.turn_deg, -TURN_DEG, TURN_DEG, "degrees")
+        require_within("The turn of the viewfinder", self.turn_deg, -TURN_DEG, TURN_DEG, "degrees")
 
     @property
     def middle(self) -> Point:
@@ -184,7 +179,7 @@ class Ring:
     def __post_init__(self) -> None:
         if not all(map(isfinite, (self.x_px, self.y_px))) or not (self.radius_x_px > 0 and self.radius_y_px > 0):
             raise PlanError("A ring needs a centre and some size; draw it a little larger.")
-        _within("The height in heads", self.heads, 0, 20, "heads")
+        require_within("The height in heads", self.heads, 0, 20, "heads")
 
 
 @dataclass(frozen=True, slots=True)
@@ -234,8 +229,8 @@ class Departure:
         least = 2 if self.kind in ("extend a line", "straighten") else 3
         if len(set(self.points)) < least:
             raise PlanError("This change has no size yet; draw it a little larger.")
-        _within("The value", self.value, 0, 100, "L*")
-        _within("The size", self.size, *ELEMENT_SIZES, "times")
+        require_within("The value", self.value, 0, 100, "L*")
+        require_within("The size", self.size, *ELEMENT_SIZES, "times")
         if (self.kind == "borrow") != bool(self.source):
             raise PlanError("What is borrowed must say from which photo.")
 
@@ -270,7 +265,7 @@ class Measured:
     length_mm: float
 
     def __post_init__(self) -> None:
-        _within("The measured length", self.length_mm, 1, 10_000, "mm")
+        require_within("The measured length", self.length_mm, 1, 10_000, "mm")
 
 
 @dataclass(frozen=True, slots=True)
@@ -290,7 +285,7 @@ class RuleChange:
     value: float
 
     def __post_init__(self) -> None:
-        _within("A threshold", self.value, 0, 1000, "")
+        require_within("A threshold", self.value, 0, 1000, "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -347,8 +342,8 @@ class ValuePlan:
     smallest_mm2: float = 40.0
 
     def __post_init__(self) -> None:
-        _within("The number of values", self.count, *VALUE_COUNTS, "")
-        _within("The smallest shape", self.smallest_mm2, *SMALLEST_MM2, "mm²")
+        require_within("The number of values", self.count, *VALUE_COUNTS, "")
+        require_within("The smallest shape", self.smallest_mm2, *SMALLEST_MM2, "mm²")
         if self.method == "by hand":
             if len(self.thresholds) != self.count - 1:
                 raise PlanError(f"{self.count} values need {self.count - 1} thresholds.")
@@ -367,7 +362,7 @@ class SheetPlan:
     mirrored: bool = False
 
     def __post_init__(self) -> None:
-        _within("The squares of the grid", self.grid_mm, *GRID_MM, "mm")
+        require_within("The squares of the grid", self.grid_mm, *GRID_MM, "mm")
 
 
 @dataclass(frozen=True, slots=True)
@@ -391,6 +386,7 @@ class Study:
     chosen_because: str = ""
     measured: Measured | None = None
     armature: tuple[Construction, ...] = ("fourteen",)
+    structure: Structure = field(default_factory=Structure)
     perspective: PerspectivePlan = field(default_factory=PerspectivePlan)
     values: ValuePlan = field(default_factory=ValuePlan)
     sheet: SheetPlan = field(default_factory=SheetPlan)

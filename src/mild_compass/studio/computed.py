@@ -20,12 +20,13 @@ if TYPE_CHECKING:
 
     from PySide6.QtGui import QImage
 
+    from mild_compass.craft.armature.report import LockReport
     from mild_compass.craft.perspective.worked import WorkedPerspective
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import Departure, Frame, Paper, PerspectivePlan, Plan, ValuePlan
+    from mild_compass.plan.model import Departure, Frame, Paper, PerspectivePlan, Plan, Reference, Study, ValuePlan
     from mild_compass.studio.session import Session
     from mild_compass.studio.work import Work
 
@@ -40,6 +41,12 @@ def _compute_masses(*inputs: Any) -> tuple[Masses, QImage]:
 
     masses = find_masses(*inputs)
     return masses, masses_image(masses)
+
+
+def _compute_locks(study: Study, photo: Reference, paper: Paper) -> LockReport:
+    from mild_compass.craft.armature.report import lock_report
+
+    return lock_report(study, photo, paper)
 
 
 def _compute_rough_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> QImage:
@@ -62,6 +69,8 @@ class Computed(QObject):
         self._failed: set[str] = set()
         self._departed: tuple[Picture, tuple[Departure, ...], Looks] | None = None
         self._departed_asked: tuple[Picture, tuple[Departure, ...]] | None = None
+        self._locks: tuple[tuple[Any, ...], LockReport | None] | None = None
+        self._locks_asked: tuple[Any, ...] | None = None
         self._perspective: tuple[PerspectivePlan, WorkedPerspective] | None = None
         self._masses_of: tuple[Any, ...] | None = None
         self._masses_asked: tuple[Any, ...] | None = None
@@ -155,13 +164,14 @@ class Computed(QObject):
 
         masses = self.masses if self.masses_current else None
         picture = self.looks.picture if self.looks and self.looks.complete else None
-        return worked_study(self.plan, masses, self.unit, self.perspective(), picture)
+        return worked_study(self.plan, masses, self.unit, self.perspective(), picture, self.locks)
 
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""
         self._want_looks()
         if not self._session.in_gesture:
             self._want_departed()
+            self._want_locks()
         if self._session.in_gesture:
             self._pause.stop()
             self._work.drop("masses")
@@ -193,6 +203,7 @@ class Computed(QObject):
         self._looks.clear()
         self._looks_asked = ""
         self._departed, self._departed_asked = None, None
+        self._locks, self._locks_asked = None, None
         self._failed.clear()
         self.masses, self.masses_image, self._masses_of, self._masses_asked = None, None, None, None
 
@@ -238,6 +249,38 @@ class Computed(QObject):
             then=lambda made: self._take_departed(looks.picture, departures, made),
             otherwise=lambda error: self._fail_departed(error),
         )
+
+    @property
+    def locks(self) -> LockReport | None:
+        """How the armatures lock, and how well by chance; None while that is being worked out."""
+        return self._locks[1] if self._locks is not None and self._locks[0] == self._locks_inputs() else None
+
+    def _locks_inputs(self) -> tuple[Any, ...] | None:
+        study = self.plan.study
+        if study is None or not (study.structure.lines or study.structure.points):
+            return None
+        wishes = (study.rings, study.keep)
+        return study.reference, study.frame, self.plan.paper, study.armature, study.structure, wishes
+
+    def _want_locks(self) -> None:
+        """Ask for the armatures' report when anything it depends on has changed."""
+        inputs, study = self._locks_inputs(), self.plan.study
+        if inputs is None or study is None or inputs in (self._locks_asked, self._locks and self._locks[0]):
+            return
+        self._locks_asked = inputs
+        self._work.ask(
+            "locks",
+            _compute_locks,
+            *(study, self.plan.reference(study.reference), self.plan.paper),
+            then=lambda report: self._take_locks(inputs, report),
+            otherwise=lambda error: self._take_locks(inputs, None, error),
+        )
+
+    def _take_locks(self, inputs: tuple[Any, ...], report: LockReport | None, error: PlanError | None = None) -> None:
+        self._locks, self._locks_asked = (inputs, report), None
+        if error is not None:
+            self._session.said.emit(str(error))
+        self.changed.emit()
 
     def _take_departed(self, picture: Picture, departures: tuple[Departure, ...], looks: Looks) -> None:
         self._departed, self._departed_asked = (picture, departures, looks), None

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.picture.load import Picture
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.structure import Construction
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.session import Session
     from mild_compass.studio.window import Window
@@ -233,7 +234,7 @@ class Files:
 
     def _fresh_start(self) -> None:
         self._waiting.clear()
-        for kind in ("photo", "looks", "other looks", "departed", "masses"):
+        for kind in ("photo", "looks", "other looks", "departed", "masses", "locks"):
             self._work.drop(kind)
         self._computed.forget_photos()
 
@@ -314,6 +315,26 @@ class Files:
             then=lambda done: self._session.said.emit(f"{done.name} is written, true to size. Print it at 100 %."),
             otherwise=lambda error: self._session.said.emit(str(error)),
         )
+
+    def choose_steps(self, construction: Construction) -> None:
+        """Ask for a file and write the steps of a construction as PDF."""
+        plan = self._session.plan
+        if plan.study is None:
+            return
+        suggestion = str(Path(self.folder) / f"{_file_name(construction)} steps.pdf")
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save the steps", suggestion, "PDF (*.pdf)")
+        if name:
+            path = Path(name)
+            self.write_steps(
+                path if path.suffix.lower() == ".pdf" else path.with_name(path.name + ".pdf"), construction
+            )
+
+    def write_steps(self, path: Path, construction: Construction) -> None:
+        """Write the steps of a construction as PDF."""
+        from mild_compass.output.steps_pdf import steps_pdf
+
+        pdf = steps_pdf(self._session.plan, construction, self._computed.unit)
+        self._told(lambda: write_bytes_atomically(path, pdf), f"{path.name} is written.")
 
     def choose_logbook(self) -> None:
         """Ask for a file and write the logbook as Markdown."""

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
+    from mild_compass.craft.armature.judged import UnderArmature
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.masses import FlatMasses, Masses
     from mild_compass.plan.model import Departure, Frame, Paper, Plan, Study
@@ -146,6 +147,17 @@ def study_thumbs(plan: Plan, study: Study, photos: PhotoFolder) -> tuple[QImage,
     picture = study_picture(plan, study, photos, 2 * THUMB_PX)
     colour, values = thumbs_of(framed_small(picture, study.frame, plan.paper, THUMB_PX))
     return colour, values, masses_image(flat_masses(picture, study.frame, plan.paper, study.values, THUMB_PX))
+
+
+def armature_thumbs(plan: Plan, study: Study, photos: PhotoFolder) -> tuple[QImage, QImage, UnderArmature]:
+    """A study as a small picture in colour and in values, and what locks onto the armature drawn over it."""
+    from mild_compass.craft.armature.judged import under_armature
+    from mild_compass.craft.picture.study_picture import study_picture
+    from mild_compass.output.raster import framed_small
+
+    picture = study_picture(plan, study, photos)
+    colour, values = thumbs_of(framed_small(picture, study.frame, plan.paper, 2 * THUMB_PX))
+    return colour, values, under_armature(study, picture, plan.paper)
 
 
 def frame_images(picture: Picture, frames: list[Frame], paper: Paper) -> list[QImage]:

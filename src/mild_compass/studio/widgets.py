@@ -73,22 +73,32 @@ class Names(QListWidget):
     """A short list of things by name, one of them chosen; long names are shortened, never scrolled sideways."""
 
     chosen = Signal(int)
+    ticked = Signal(int, bool)  # in a list whose names can be ticked
 
-    def __init__(self, name: str, rows: int) -> None:
+    def __init__(self, name: str, rows: int, ticked: bool = False) -> None:
         super().__init__()
+        if ticked:
+            self.itemChanged.connect(
+                lambda item: self.ticked.emit(self.row(item), item.checkState() == Qt.CheckState.Checked)
+            )
         self.setAccessibleName(name)
         self.setFixedHeight(22 * rows + 4)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.currentRowChanged.connect(self.chosen)
 
-    def show_names(self, names: Sequence[str], row: int) -> None:
-        """Show names and which is chosen, without sending that back."""
+    def show_names(self, names: Sequence[str], row: int, ticks: Sequence[bool] = ()) -> None:
+        """Show names, which is chosen and which are ticked, without sending that back."""
         with QSignalBlocker(self):
-            self.clear()
-            self.addItems(names)
+            if self.count() != len(names):
+                self.clear()
+                self.addItems(names)
             for index, name in enumerate(names):
-                self.item(index).setToolTip(name)
+                item = self.item(index)
+                item.setText(name)
+                item.setToolTip(name)
+                if ticks:
+                    item.setCheckState(Qt.CheckState.Checked if ticks[index] else Qt.CheckState.Unchecked)
             self.setCurrentRow(row)
 
 

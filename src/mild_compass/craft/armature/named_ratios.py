@@ -32,14 +32,15 @@ class NearestRatio:
     trim_height_mm: float
 
 
+def trim_to(name: str, width_mm: float, height_mm: float) -> tuple[float, float]:
+    """What to take off the width and off the height to reach a named ratio; at most one is more than nothing."""
+    value = dict(NAMED)[name]
+    wanted = value if width_mm >= height_mm else 1 / value
+    return max(0.0, width_mm - height_mm * wanted), max(0.0, height_mm - width_mm / wanted)
+
+
 def nearest_ratio(width_mm: float, height_mm: float) -> NearestRatio:
     """Nearest by |ln(r / named)|, long side over short; the trim keeps the other side whole."""
     ratio = max(width_mm, height_mm) / min(width_mm, height_mm)
     name, value = min(NAMED, key=lambda named: abs(log(ratio / named[1])))
-    wanted = value if width_mm >= height_mm else 1 / value
-    return NearestRatio(
-        name,
-        100 * (ratio / value - 1),
-        max(0.0, width_mm - height_mm * wanted),
-        max(0.0, height_mm - width_mm / wanted),
-    )
+    return NearestRatio(name, 100 * (ratio / value - 1), *trim_to(name, width_mm, height_mm))

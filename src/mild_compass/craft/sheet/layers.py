@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from mild_compass.craft.armature.constructions import CONSTRUCTIONS
+from mild_compass.craft.armature.constructions import constructed, in_box, own_lines
 from mild_compass.craft.drawing import Dash, Drawing, Label, Layer, Stroke, stroke
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.geometry.lines import Box, clipped, sheet_box
@@ -17,15 +17,18 @@ from mild_compass.craft.sheet.squared import squared_grid
 from mild_compass.craft.viewfinder.threads import THREADS
 
 if TYPE_CHECKING:
+    from mild_compass.craft.drawing import Ink
     from mild_compass.craft.values.masses import Masses
-    from mild_compass.plan.model import Construction, Departure, Paper, PerspectivePlan, Study, Thread
+    from mild_compass.plan.model import Departure, Paper, PerspectivePlan, Study, Thread
+    from mild_compass.plan.structure import Construction, LineInk, Structure
 
 SET_DASHES: tuple[Dash, ...] = ("solid", "dashed", "dotted", "dash-dot")
-WEIGHTS_MM: dict[Construction, float] = {"fourteen": 0.2, "diagonals": 0.3, "thirds": 0.25, "quarters": 0.25}
-
-
-def _in_picture(fractions: np.ndarray, box: Box) -> np.ndarray:
-    return fractions * (box.width, box.height) + box[:2]
+LINE_INKS: dict[LineInk, Ink] = {
+    "iron oxide": "armature",
+    "ultramarine": "perspective",
+    "ink black": "measure",
+    "chalk white": "chalk",
+}
 
 
 def frame_layer(paper: Paper, box: Box) -> Layer:
@@ -60,21 +63,19 @@ def _outline(box: Box, dash: Dash) -> Stroke:
     return stroke([[left, top], [right, top], [right, bottom], [left, bottom], [left, top]], "measure", 0.2, dash)
 
 
-def armature_layer(box: Box, constructions: tuple[Construction, ...]) -> Layer:
-    """The chosen constructions inside the picture area."""
-    return Layer(
-        "armature",
-        tuple(
-            stroke(line, "armature", WEIGHTS_MM[name])
-            for name in constructions
-            for line in _in_picture(CONSTRUCTIONS[name], box)
-        ),
-    )
+def armature_layer(box: Box, constructions: tuple[Construction, ...], structure: Structure) -> Layer:
+    """The chosen constructions inside the picture area, each in its ink and weight, and the artist's own lines."""
+    strokes = []
+    for name, lines in constructed(constructions, structure, box):
+        style = structure.style(name)
+        strokes += [stroke(line, LINE_INKS[style.ink], style.weight_mm) for line in lines]
+    strokes += [stroke(line, "armature", 0.25, "dashed") for line in own_lines(structure, box)]
+    return Layer("armature", tuple(strokes))
 
 
 def threads_layer(box: Box, threads: tuple[Thread, ...]) -> Layer:
     """The viewfinder's threads; they are for the eye and are not printed."""
-    lines = [line for name in threads for line in _in_picture(THREADS[name], box)]
+    lines = [line for name in threads for line in in_box(THREADS[name], box)]
     return Layer("threads", tuple(stroke(line, "measure", 0.15, "dashed") for line in lines))
 
 
@@ -158,7 +159,7 @@ def sheet_drawing(
     if "masses" in layers and masses is not None:
         drawn.append(masses_layer(masses))
     if "armature" in layers:
-        drawn.append(armature_layer(frame_map.box, study.armature))
+        drawn.append(armature_layer(frame_map.box, study.armature, study.structure))
     if "horizon" in layers:
         drawn.append(horizon_layer(study.perspective, worked, frame_map, paper))
     if "departures" in layers:

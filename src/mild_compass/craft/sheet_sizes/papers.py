@@ -88,3 +88,8 @@ def with_picture_ratio(sheet: Paper, ratio: float) -> Paper:
     across = sheet.margin_mm + (plain.picture_width_mm - width) / 2
     down = sheet.margin_mm + (plain.picture_height_mm - height) / 2
     return replace(sheet, sides_mm=(across, down, across, down))
+
+
+def trimmed(sheet: Paper, width_mm: float, height_mm: float) -> Paper:
+    """The sheet with so much cut off its width and height; its margins stay."""
+    return replace(sheet, name=CUSTOM, width_mm=sheet.width_mm - width_mm, height_mm=sheet.height_mm - height_mm)

@@ -46,6 +46,7 @@ def use_reference(plan: Plan, reference_id: str) -> Plan:
         rings=(),
         keep=(),
         departures=(),
+        structure=replace(study.structure, lines=(), points=(), eye_path=()),
         perspective=PerspectivePlan(),
     )
     return with_study(plan, fresh)

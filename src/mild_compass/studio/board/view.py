@@ -141,7 +141,7 @@ class StudyView(QWidget):
         moves_with_photo = {"horizon", "departures"} & set(self.layers)
         frame = study.frame if moves_with_photo or study.frame.proportion == "free" else None
         key = (
-            *(paper, study.threads, study.armature, study.perspective, study.sheet.grid_mm, masses),
+            *(paper, study.threads, study.armature, study.structure, study.perspective, study.sheet.grid_mm, masses),
             *(frame, self.layers, study.departures),
         )
         if self._drawing is None or not all(a is b or a == b for a, b in zip(self._drawing[0], key, strict=True)):

@@ -166,6 +166,7 @@ class PictureRows(QWidget):
         else:
             painter.fillRect(place, QColor("#9a9a9a"))
         painter.setOpacity(1.0)
+        self.paint_over(painter, tile, place)
         if tile.aside:
             painter.setPen(QPen(QColor("#f4f4f2"), 1.4))
             painter.drawLine(place.bottomLeft(), place.topRight())
@@ -177,6 +178,9 @@ class PictureRows(QWidget):
                 painter.setPen(QPen(QColor(colour), width))
                 painter.drawRect(QRectF(place).adjusted(-3, -3, 3, 3))
         self._paint_caption(painter, tile, place)
+
+    def paint_over(self, painter: QPainter, tile: Tile, place: QRect) -> None:
+        """Draw over a picture, where a page has something to lay on it."""
 
     def _paint_caption(self, painter: QPainter, tile: Tile, place: QRect) -> None:
         font = QFont(painter.font())

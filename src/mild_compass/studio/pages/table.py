@@ -30,6 +30,18 @@ def make_page(name: Page, window: Window) -> QWidget:
         from mild_compass.studio.pages.found_frames import FoundFrames
 
         return FoundFrames()
+    if name == "lock-in":
+        from mild_compass.studio.pages.lock_table import LockTable
+
+        return LockTable(computed)
+    if name == "one armature":
+        from mild_compass.studio.pages.one_armature import OneArmature
+
+        return OneArmature(session, computed, work)
+    if name == "steps":
+        from mild_compass.studio.pages.steps_page import StepsPage
+
+        return StepsPage(computed)
     from mild_compass.studio.pages.studies_wall import StudiesWall
 
     return StudiesWall(session, computed, work)

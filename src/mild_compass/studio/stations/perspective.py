@@ -18,8 +18,8 @@ from mild_compass.plan.edits.perspective import move_edge, next_letter, remove_e
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Horizon, SetKind, TracedEdge
 from mild_compass.studio.board.board import BoardPoint, handle, near
+from mild_compass.studio.board.loupe import paint_loupe
 from mild_compass.studio.board.strokes import cased_line, casing, pen, polygon
-from mild_compass.studio.board.view import image_transform
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.widgets import Choice, LengthEntry, button, form, soft
 
@@ -28,7 +28,6 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.sight import PhotoSight, Sight
 
 KINDS: list[tuple[str, SetKind]] = [("level, going back", "level"), ("upright", "upright"), ("free", "free")]
-LOUPE_PX, LOUPE_TIMES = 54, 3.0
 
 
 def paint_strings(painter: QPainter, desk: Desk, photo: PhotoSight, letter: str | None) -> None:
@@ -304,8 +303,8 @@ class TraceInstrument(Instrument):
         if self._draft is not None:
             ends = [[self._draft.x0_px, self._draft.y0_px], [self._draft.x1_px, self._draft.y1_px]]
             cased_line(painter, photo.to_widget(ends), pen("perspective", 2.0))
-        if self._at is not None and self.desk.board.mode == "photo":
-            self._paint_loupe(painter)
+        if self._at is not None:
+            paint_loupe(painter, self.desk.board, self.desk.computed.looks, self._at.widget)
 
     def _paint_edge(self, painter: QPainter, photo: PhotoSight, letter: str, index: int, edge: TracedEdge) -> None:
         chosen = self._chosen == (letter, index)
@@ -320,39 +319,6 @@ class TraceInstrument(Instrument):
         painter.fillRect(QRectF(x + 4, y - 18, width + 6, 15), QColor(250, 250, 248, 205))
         painter.setPen(QColor("#26399e"))
         painter.drawText(QPointF(x + 7, y - 6), words)
-
-    def _paint_loupe(self, painter: QPainter) -> None:
-        """The place under the pointer three times as large, so that the edge can be met exactly."""
-        assert self._at is not None
-        board, looks = self.desk.board, self.desk.computed.looks
-        if looks is None:
-            return
-        x, y = self._at.widget
-        left = x + 26 if x < board.width() - 2 * LOUPE_PX - 40 else x - 26 - 2 * LOUPE_PX
-        top = min(max(y - 2 * LOUPE_PX - 20, 8.0), board.height() - 2 * LOUPE_PX - 8)
-        target = QRectF(left, top, 2 * LOUPE_PX, 2 * LOUPE_PX)
-        photo = board.photo_sight()
-        assert photo is not None
-        image = looks.level("colour", 1.0)
-        path = QPainterPath()
-        path.addEllipse(target)
-        painter.save()
-        painter.setClipPath(path)
-        painter.fillPath(path, QColor("#777777"))
-        middle = target.center()
-        painter.translate(middle)
-        painter.scale(LOUPE_TIMES, LOUPE_TIMES)
-        painter.translate(-x, -y)
-        painter.setTransform(image_transform(photo, looks, image), True)
-        painter.drawImage(QPointF(0, 0), image)
-        painter.resetTransform()
-        for line in (casing(1.0), pen("subject", 1.0)):
-            painter.setPen(line)
-            painter.drawLine(QPointF(middle.x() - 12, middle.y()), QPointF(middle.x() + 12, middle.y()))
-            painter.drawLine(QPointF(middle.x(), middle.y() - 12), QPointF(middle.x(), middle.y() + 12))
-        painter.restore()
-        painter.setPen(casing(1.2, 230))
-        painter.drawEllipse(target)
 
 
 class HorizonInstrument(Instrument):

@@ -12,7 +12,18 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.view import Fill
     from mild_compass.studio.stations.instrument import Desk, Instrument
 
-Page = Literal["board", "contact sheet", "logbook", "compare", "cut out", "found frames", "studies wall"]
+Page = Literal[
+    "board",
+    "contact sheet",
+    "logbook",
+    "compare",
+    "cut out",
+    "found frames",
+    "studies wall",
+    "lock-in",
+    "one armature",
+    "steps",
+]
 SHEET_LAYERS = "as printed"
 
 

@@ -18,6 +18,7 @@ INKS: dict[Ink, str] = {
     "mass": "#101010",
     "grid": "#5f666b",
     "subject": "#a83c22",
+    "chalk": "#fdfdfb",
 }
 CASING = "#f6f4ee"
 

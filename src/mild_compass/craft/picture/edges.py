@@ -1,0 +1,159 @@
+"""Straight edges in a picture: found, measured across, and a traced line laid onto the edge it meant.
+
+All functions take L* as an array (h, w) and lines (n, 2, 2) in its pixels, pixel centres at .5.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import cv2
+import numpy as np
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    Array = NDArray[np.float64]
+
+LONGEST_PX = 1000  # of the picture in which edges are looked for
+LEAST_LENGTH = 0.02  # of the diagonal: shorter pieces are texture
+ANGLE_DEG, OFFSET_PX, GAP_SHARE = 2.5, 2.5, 0.04  # pieces within these are one line
+MOST_PIECES = 700
+ACROSS_PX = 2.5  # how far beside a line its two sides are looked at
+SAMPLES = 25
+
+
+def found_lines(values: NDArray[np.float32], most: int = 60) -> tuple[Array, Array]:
+    """The big lines (n, 2, 2) of a picture and the step of L* across each (n,), by length times contrast.
+
+    Segments by the line segment detector of R. Grompone von Gioi et al. (IEEE PAMI 32(4), 2010) in OpenCV; pieces of
+    one straight edge are joined.
+    """
+    shrink = min(1.0, LONGEST_PX / max(values.shape))
+    size = (max(1, round(values.shape[1] * shrink)), max(1, round(values.shape[0] * shrink)))
+    small = values if shrink == 1 else cv2.resize(values, size, interpolation=cv2.INTER_AREA).reshape(size[::-1])
+    if min(small.shape) < 8:
+        return np.zeros((0, 2, 2)), np.zeros(0)
+    grey = np.clip(small * 2.55, 0, 255).astype(np.uint8)
+    detected = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(grey)[0]
+    if detected is None:
+        return np.zeros((0, 2, 2)), np.zeros(0)
+    pieces = detected.reshape(-1, 2, 2).astype(np.float64) + 0.5
+    diagonal = float(np.hypot(*small.shape))
+    pieces = pieces[_lengths(pieces) >= LEAST_LENGTH * diagonal / 2]
+    lines = joined(pieces[np.argsort(-_lengths(pieces), kind="stable")][:MOST_PIECES], GAP_SHARE * diagonal)
+    lines = lines[_lengths(lines) >= LEAST_LENGTH * diagonal]
+    steps = steps_across(small, lines)
+    order = np.argsort(-_lengths(lines) * steps, kind="stable")[:most]
+    scale = np.array(values.shape[::-1]) / small.shape[::-1]
+    return lines[order] * scale, steps[order]
+
+
+def _lengths(lines: Array) -> Array:
+    return np.asarray(np.hypot(*(lines[:, 1] - lines[:, 0]).T), np.float64)
+
+
+def joined(pieces: Array, gap_px: float) -> Array:
+    """Pieces (n, 2, 2), the longest first, with those that lie on one straight line within a gap made one."""
+    left = list(range(len(pieces)))
+    lines: list[Array] = []
+    while left:
+        line = pieces[left.pop(0)]
+        grown = True
+        while grown:
+            grown = False
+            rest = pieces[left]
+            hits = _continue(line, rest, gap_px)
+            if hits.any():
+                line = _spanned(line, rest[hits])
+                left = [index for index, hit in zip(left, hits, strict=True) if not hit]
+                grown = True
+        lines.append(line)
+    return np.array(lines, np.float64).reshape(-1, 2, 2)
+
+
+def _continue(line: Array, others: Array, gap_px: float) -> NDArray[np.bool_]:
+    """Which of the others lie on the same straight line, overlapping it or not further on than the gap."""
+    way = line[1] - line[0]
+    length = float(np.hypot(*way))
+    way = way / length
+    square = np.array([-way[1], way[0]])
+    off = np.abs((others - line[0]) @ square).max(1, initial=0)
+    along = (others - line[0]) @ way
+    steps = others[:, 1] - others[:, 0]
+    lean = np.abs(steps @ square) / np.maximum(np.hypot(*steps.T), 1e-9)
+    low, high = along.min(1, initial=np.inf), along.max(1, initial=-np.inf)
+    return np.asarray(
+        (off <= OFFSET_PX) & (lean <= np.sin(np.radians(ANGLE_DEG))) & (low <= length + gap_px) & (high >= -gap_px)
+    )
+
+
+def _spanned(line: Array, others: Array) -> Array:
+    """The straight line through all pieces (total least squares, each end weighing as much), from end to end."""
+    points = np.concatenate([line[None], others]).reshape(-1, 2)
+    middle = points.mean(0)
+    way = np.linalg.svd(points - middle)[2][0]
+    along = (points - middle) @ way
+    return np.stack([middle + along.min() * way, middle + along.max() * way])
+
+
+def steps_across(values: NDArray[np.float32], lines: Array) -> Array:
+    """|difference of L*| between the two sides of each line (n,), as the median along it."""
+    if not len(lines):
+        return np.zeros(0)
+    share = ((np.arange(SAMPLES) + 0.5) / SAMPLES)[None, :, None]
+    points = lines[:, None, 0] + share * (lines[:, None, 1] - lines[:, None, 0])
+    square = _squares(lines)[:, None, :] * ACROSS_PX
+    return np.asarray(np.median(np.abs(sampled(values, points + square) - sampled(values, points - square)), axis=1))
+
+
+def _squares(lines: Array) -> Array:
+    """Unit vectors (n, 2) at right angles to lines."""
+    way = lines[:, 1] - lines[:, 0]
+    way = way / np.maximum(np.hypot(*way.T), 1e-9)[:, None]
+    return np.stack([-way[:, 1], way[:, 0]], 1)
+
+
+def sampled(values: NDArray[np.float32], points: Array) -> Array:
+    """L* at points (…, 2), between pixels in proportion, beyond the picture as at its rim."""
+    flat = points.reshape(-1, 2).astype(np.float32) - np.float32(0.5)
+    found = cv2.remap(
+        np.asarray(values, np.float32), flat[None, :, 0], flat[None, :, 1], cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_REPLICATE,
+    )  # fmt: skip
+    return np.asarray(found.reshape(points.shape[:-1]), np.float64)
+
+
+def snapped(values: NDArray[np.float32], line: Array, reach_px: float) -> Array | None:
+    """The straight edge (2, 2) that a traced line (2, 2) meant: the strongest step within reach of it, or None.
+
+    Along the line the steepest place across it is looked for; a straight line is laid through those places (iterated
+    weighted least squares, W. Cleveland's tricube weights). The ends keep their place along the line.
+    """
+    way = line[1] - line[0]
+    length = float(np.hypot(*way))
+    if length < 4 or reach_px < 1:
+        return None
+    share = (np.arange(61) + 0.5) / 61
+    offsets = np.arange(-reach_px, reach_px + 0.25, 0.5)
+    square = _squares(line[None])[0]
+    points = line[0] + share[:, None, None] * way + offsets[None, :, None] * square
+    profile = cv2.GaussianBlur(sampled(values, points), (0, 0), 1.5)
+    slope = np.abs(np.gradient(profile, 0.5, axis=1))
+    slope = slope * np.exp(-0.5 * (offsets / reach_px) ** 2)[None, :]
+    best = slope.argmax(1)
+    strength = slope[np.arange(61), best]
+    if np.median(strength) < 0.6:
+        return None
+    off = offsets[best]
+    weight = strength.copy()
+    fit = np.zeros(2)
+    for _ in range(6):
+        fit = np.polyfit(share, off, 1, w=np.sqrt(np.maximum(weight, 1e-9)))
+        miss = np.abs(off - np.polyval(fit, share))
+        wide = max(1.0, 4 * float(np.median(miss)))
+        weight = strength * np.clip(1 - (miss / wide) ** 3, 0, 1) ** 3
+    if (weight > 0).mean() < 0.4:
+        return None
+    ends = np.array([0.0, 1.0])
+    return np.asarray(line + np.polyval(fit, ends)[:, None] * square)
