@@ -16,6 +16,7 @@ NAMES = (
     "masses_24mp",
     "rss_24mp",
     "crop_search",
+    "lock_in",
     "contact_sheet",
 )
 

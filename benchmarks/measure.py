@@ -316,5 +316,25 @@ def contact_sheet() -> dict:
     return {**found, **told}
 
 
+def lock_in() -> dict:
+    """60 big lines against all armatures and as many random frames as the application takes, at least 500."""
+    import numpy as np
+
+    from mild_compass.craft.armature.chance import trials
+    from mild_compass.craft.armature.lock_in import CHANCES, Marks, Tolerance
+    from mild_compass.craft.armature.marks import armatures
+    from mild_compass.craft.geometry.lines import Box
+    from mild_compass.plan.structure import Structure
+
+    box, rng = Box(15, 15, 405, 282), np.random.default_rng(1)
+    ends = rng.uniform((-60, -60), (480, 360), (60, 2, 2))
+    marks, lines = Marks(ends, rng.uniform(5, 40, 60), np.zeros((0, 2))), armatures(Structure(), box)
+    times = [_timed(lambda: trials(marks, lines, box, Tolerance(4.7, 3.0))) for _ in range(9)]
+    return {
+        **result("lock_in", 1000 * statistics.median(times), f"ms, {len(lines)} armatures", 300.0),
+        "chance_frames": CHANCES,
+    }
+
+
 if __name__ == "__main__":
     print(json.dumps(globals()[sys.argv[1]]()))

@@ -27,6 +27,8 @@ def main() -> None:
         take(station, "--station", station)
     for name, instrument in (("found-frames", "find"), ("studies-wall", "wall"), ("planned-changes", "changes")):
         take(name, "--station", "viewfinder", "--instrument", instrument)
+    for name, instrument in (("lock-in", "lock-in"), ("one-armature", "one armature")):
+        take(name, "--station", "armature", "--instrument", instrument)
     take("side-by-side", "--station", "references", "--instrument", "compare")
     take("dark", "--station", "viewfinder", "--dark")
 

@@ -14,6 +14,7 @@ from tests.studio.test_journey import instrument, study
 
 from mild_compass.plan import archive
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.structure import CONSTRUCTION_NAMES
 from mild_compass.plan.workspace import Claim
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.perspective import HorizonInstrument, TraceInstrument
@@ -117,9 +118,15 @@ def test_a_ring_is_drawn_named_moved_nudged_and_removed(hand: Hand):
     assert study(hand).rings == ()
 
 
+def tick_construction(hand: Hand, name: str) -> None:
+    """Tick a construction in the bench's list."""
+    row = CONSTRUCTION_NAMES.index(name)
+    hand.window.bench.instruments[1]._list.item(row).setCheckState(Qt.CheckState.Checked)
+
+
 def test_constructions_are_ticked_and_drawn(hand: Hand):
     hand.go(3)
-    hand.window.bench.instruments[1]._ticks["thirds"].click()
+    tick_construction(hand, "thirds")
     assert set(study(hand).armature) == {"fourteen", "thirds"}
     drawn = hand.window.board.drawing().layer("armature")
     assert len(drawn.strokes) == 18

@@ -37,6 +37,7 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float64]
 
+SAME_FRAME, MOST_APART = 3.0, 0.12  # times the tolerance: nearer than that a frame is the same frame
 EVIDENCE = 0.05  # below that, corrected, chance is no longer a good explanation: common practice, no published source
 
 
@@ -68,10 +69,16 @@ class Moves:
     scales: Array
 
     @classmethod
-    def random(cls, count: int = CHANCES, seed: int = SEED) -> Moves:
-        """Random frames, always the same ones."""
+    def random(cls, count: int = CHANCES, seed: int = SEED, apart: float = 0.0) -> Moves:
+        """Random frames, always the same ones, no corner of which lies within ``apart`` (a share) of the true frame's.
+
+        A frame that differs by no more than what counts as locked is the true one again, and no evidence of chance.
+        """
         rng = np.random.default_rng(seed)
-        return cls(rng.uniform(-SHIFT, SHIFT, (count, 2)), rng.uniform(LOW_SCALE, HIGH_SCALE, count))
+        drawn = rng.uniform((-SHIFT, -SHIFT, LOW_SCALE), (SHIFT, SHIFT, HIGH_SCALE), (4 * count, 3))
+        corner = np.abs(drawn[:, :2]).max(1) + np.abs(drawn[:, 2] - 1) / 2
+        chosen = drawn[corner >= apart][:count]
+        return cls(chosen[:, :2], chosen[:, 2])
 
     def with_true(self) -> Moves:
         """The same with the true frame put first."""
@@ -170,14 +177,16 @@ def trials(
     if marks.empty or not armatures:
         return []
     bench = Bench(marks, armatures, box, tolerance)
-    scores = bench.scores(Moves.random(count, seed).with_true())
+    apart = SAME_FRAME * tolerance.near_mm / min(box.width, box.height)
+    scores = bench.scores(Moves.random(count, seed, min(apart, MOST_APART)).with_true())
     true, chance = scores[0], scores[1:]
     ps = (1 + (chance >= true - 1e-12).sum(0)) / (1 + len(chance))
     found = [
         Trial(name, locked(marks, armatures[name], box, tolerance), float(mean), float(p), float(p_holm))
         for name, mean, p, p_holm in zip(bench.names, chance.mean(0), ps, holm(ps), strict=True)
     ]
-    return sorted(found, key=lambda each: (each.p, -each.locked.score))
+    # With some hundred random frames p is known to about a hundredth; below that the locked share decides.
+    return sorted(found, key=lambda each: (round(each.p, 2), -each.locked.score))
 
 
 def holm(ps: Array) -> Array:

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.computed import Computed
 
 HEADS = ("Armature", "Lock", "Locked share", "Chance share", "As good by chance", "Corrected")
-HOW = "Find or trace big lines first. Then every armature is laid over them, and over 500 random frames, and compared."
+HOW = "Find or trace big lines first. Then every armature is laid over them, and over a thousand random frames."
 
 
 class _Table(QTableWidget):
@@ -98,6 +98,7 @@ class LockTable(QFrame):
 
     def _show(self, report: LockReport) -> None:
         from mild_compass.craft.armature.constructions import titled
+        from mild_compass.craft.armature.lock_in import CHANCES
         from mild_compass.craft.armature.report import verdict_words
 
         self._shown, kept = report, self.chosen
@@ -123,6 +124,6 @@ class LockTable(QFrame):
         best = report.trials[0]
         self.verdict.setText(verdict_words(best, len(report.trials)))
         self._note.setText(
-            "Chance: 500 random frames, shifted by up to 15 % and 0.85 to 1.15 times as large, always the same ones. "
+            f"Chance: {CHANCES} random frames, up to 15 % off and 0.85 to 1.15 times as large, always the same ones. "
             f"Corrected for having looked at {len(report.trials)} armatures (Holm). ● chance is a poor explanation."
         )

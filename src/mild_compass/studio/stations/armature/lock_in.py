@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.armature import choose_armature, set_tolerance
@@ -80,10 +81,13 @@ class LockInInstrument(Instrument):
     def _set(self, near: float | None = None, angle: float | None = None) -> None:
         structure = self.desk.study.structure
         share = structure.near_share if near is None else near / 100
+        lean = structure.angle_deg if angle is None else angle
         try:
-            self.commit(set_tolerance(share, structure.angle_deg if angle is None else angle))
+            replace(structure, near_share=share, angle_deg=lean)  # refused here, its sentence stands by the field
         except PlanError as error:
             (self._near if angle is None else self._angle).refuse(f"{error} It stays as it was.")
+            return
+        self.commit(set_tolerance(share, lean))
 
     def _draw_chosen(self) -> None:
         chosen = self._page.chosen
