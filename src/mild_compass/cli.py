@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any, get_args
 
 from mild_compass import __version__
+from mild_compass.demo import SCENES
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import STATION_NAMES, Frame, Plan, Reference, StationName
 from mild_compass.plan.photos import PhotoFolder
@@ -79,7 +80,9 @@ def _sheet_command(commands: Any) -> None:
     sheet.add_argument("--tiles", choices=("A4", "Letter", "none"), help="pages to join, or none for one page")
     sheet.add_argument("--mirrored", action="store_true")
     sheet.add_argument("--grid", metavar="LENGTH", help="draw a squared grid, for instance 25mm")
-    sheet.add_argument("--layers", help="comma-separated: picture, frame, armature, horizon, masses, departures, grid")
+    sheet.add_argument(
+        "--layers", help="comma-separated: picture, frame, armature, horizon, masses, departures, guides, ticks, grid"
+    )
     sheet.set_defaults(run=_sheet)
 
 
@@ -87,6 +90,7 @@ def _demo_command(commands: Any) -> None:
     demo = commands.add_parser("demo", help="open the studio on the demo plan")
     demo.add_argument("--screenshot", type=Path, metavar="FILE.png")
     demo.add_argument("--station", choices=STATION_NAMES, default="viewfinder")
+    demo.add_argument("--scene", choices=SCENES, default=SCENES[0])
     demo.add_argument("--instrument", default="", metavar="NAME", help="take up an instrument of the station")
     demo.add_argument("--size", default="1280x800", metavar="WxH")
     demo.add_argument("--dark", action="store_true", help="dark surroundings")
@@ -94,7 +98,7 @@ def _demo_command(commands: Any) -> None:
 
 
 def _new(options: argparse.Namespace) -> int:
-    from mild_compass.craft.picture.load import read_file, size_of
+    from mild_compass.craft.picture.load import focal_35mm_of, read_file, size_of
     from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
     from mild_compass.craft.sheet_sizes.papers import parse_paper
     from mild_compass.plan import archive
@@ -109,7 +113,8 @@ def _new(options: argparse.Namespace) -> int:
         for number, path in enumerate(options.photos, 1):
             data = read_file(path)
             width, height = size_of(data, path.name)
-            reference = Reference(f"photo-{number}", path.name, photos.add(data), width, height)
+            focal = focal_35mm_of(data, path.name)
+            reference = Reference(f"photo-{number}", path.name, photos.add(data), width, height, focal_35mm=focal)
             plan = add_reference(reference).apply(plan, time)
         if options.frame:
             plan = _with_frame(plan, options.frame, time)
@@ -211,7 +216,7 @@ def _demo(options: argparse.Namespace) -> int:
             raise PlanError(NO_SCREEN)
         from mild_compass.studio.application import run_demo
 
-        return run_demo(station)
+        return run_demo(station, options.scene)
     try:
         width, height = (int(part) for part in options.size.lower().split("x"))
     except ValueError as error:
@@ -222,7 +227,7 @@ def _demo(options: argparse.Namespace) -> int:
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
     from mild_compass.studio.screenshot import save_screenshot
 
-    return save_screenshot(options.screenshot, station, width, height, options.dark, options.instrument)
+    return save_screenshot(options.screenshot, station, width, height, options.dark, options.instrument, options.scene)
 
 
 def _open_studio(files: list[Path]) -> int:

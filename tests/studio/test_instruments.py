@@ -17,7 +17,8 @@ from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.structure import CONSTRUCTION_NAMES
 from mild_compass.plan.workspace import Claim
 from mild_compass.studio.stations.instrument import Instrument
-from mild_compass.studio.stations.perspective import HorizonInstrument, TraceInstrument
+from mild_compass.studio.stations.perspective.horizon import HorizonInstrument
+from mild_compass.studio.stations.perspective.trace import TraceInstrument
 from mild_compass.studio.stations.sheet import PrintInstrument
 from mild_compass.studio.stations.values import MassesInstrument
 from mild_compass.studio.stations.viewfinder.frame import FrameInstrument

@@ -10,7 +10,8 @@ from tests.studio.conftest import Hand
 
 from mild_compass.plan import archive
 from mild_compass.plan.photos import PhotoFolder
-from mild_compass.studio.stations.perspective import HorizonInstrument, TraceInstrument
+from mild_compass.studio.stations.perspective.horizon import HorizonInstrument
+from mild_compass.studio.stations.perspective.trace import TraceInstrument
 from mild_compass.studio.stations.sheet import PrintInstrument
 from mild_compass.studio.stations.values import MassesInstrument
 from mild_compass.studio.stations.viewfinder.frame import FrameInstrument

@@ -6,11 +6,12 @@ import argparse
 import tempfile
 from pathlib import Path
 
-from . import glasshouse
-from .render import camera_axes, camera_facts, finish, render, save, sensor
+from . import glasshouse, pumping_station
+from .render import bowed, camera_axes, camera_facts, finish, render, save, sensor
 
 PHOTOS = Path(__file__).parents[2] / "src/mild_compass/demo/photos"
 SUN = (0.62, 0.42, -0.78)
+WIDER = 1.2  # how much more is rendered where the lens will bow the picture
 
 
 def main() -> None:
@@ -22,20 +23,33 @@ def main() -> None:
     parser.add_argument("--out", type=Path, default=PHOTOS)
     options = parser.parse_args()
     options.out.mkdir(parents=True, exist_ok=True)
-    surfaces = glasshouse.surfaces()
-    fixed = {**glasshouse.structure(), **glasshouse.benches(), **glasshouse.ground(), **glasshouse.planting()}
-    for number, shot in enumerate(glasshouse.SHOTS):
-        if options.names and shot.name not in options.names:
-            continue
-        axes = camera_axes(shot.yaw_deg, shot.pitch_deg)
-        samples, scale = (12, 0.45) if options.draft else (options.samples, 1.0)
-        eye = sensor(shot.camera, axes, samples, scale)
-        with tempfile.TemporaryDirectory() as folder:
-            linear = render({**fixed, **glasshouse.extras(shot)}, surfaces, eye, Path(folder), SUN)
-        picture = finish(linear, seed=number)
-        facts = camera_facts(shot.camera, axes, picture.shape[1], picture.shape[0])
-        save(picture, options.out / f"{shot.name}.jpg", facts)
-        print(shot.name, picture.shape)
+    number = 0
+    for scene, sun in ((glasshouse, SUN), (pumping_station, pumping_station.SUN)):
+        wanted = [shot for shot in scene.SHOTS if not options.names or shot.name in options.names]
+        fixed = _fixed(scene) if wanted else {}
+        for shot in wanted:
+            k1 = getattr(shot, "k1", 0.0)
+            wider = WIDER if k1 else 1.0
+            axes = camera_axes(shot.yaw_deg, shot.pitch_deg)
+            samples, scale = (12, 0.45) if options.draft else (options.samples, 1.0)
+            eye = sensor(shot.camera, axes, samples, scale, wider)
+            with tempfile.TemporaryDirectory() as folder:
+                extras = glasshouse.extras(shot) if scene is glasshouse else {}
+                linear = render({**fixed, **extras}, scene.surfaces(), eye, Path(folder), sun)
+            picture = finish(bowed(linear, k1, wider) if k1 else linear, seed=number)
+            facts = camera_facts(shot.camera, axes, picture.shape[1], picture.shape[0], k1)
+            if scene is pumping_station:
+                facts |= pumping_station.facts()
+            save(picture, options.out / f"{shot.name}.jpg", facts)
+            print(shot.name, picture.shape)
+            number += 1
+
+
+def _fixed(scene) -> dict:
+    """Everything that is the same in every shot of a scene."""
+    if scene is glasshouse:
+        return {**glasshouse.structure(), **glasshouse.benches(), **glasshouse.ground(), **glasshouse.planting()}
+    return {**pumping_station.house(), **pumping_station.things(), **pumping_station.ground()}
 
 
 if __name__ == "__main__":

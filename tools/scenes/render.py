@@ -27,20 +27,22 @@ def camera_axes(yaw_deg: float, pitch_deg: float) -> np.ndarray:
     return np.stack([right, np.cross(forward, right), forward])
 
 
-def sensor(position: tuple[float, float, float], axes: np.ndarray, samples: int, scale: float) -> dict:
-    """The camera as the path tracer wants it."""
+def sensor(
+    position: tuple[float, float, float], axes: np.ndarray, samples: int, scale: float, wider: float = 1.0
+) -> dict:
+    """The camera as the path tracer wants it; ``wider`` shows so many times as much, for a lens that bows later."""
     origin = np.array(position)
     return {
         "type": "perspective",
-        "fov": FOV_DEG,
+        "fov": float(np.degrees(2 * np.arctan(wider * np.tan(np.radians(FOV_DEG / 2))))),
         "fov_axis": "x",
         "to_world": mi.ScalarTransform4f().look_at(
             origin=list(origin), target=list(origin + axes[2]), up=list(-axes[1])
         ),
         "film": {
             "type": "hdrfilm",
-            "width": round(WIDTH * scale),
-            "height": round(HEIGHT * scale),
+            "width": round(WIDTH * scale * wider),
+            "height": round(HEIGHT * scale * wider),
             "rfilter": {"type": "gaussian"},
         },
         "sampler": {"type": "independent", "sample_count": samples},
@@ -98,6 +100,19 @@ def render(meshes: dict[str, Mesh], surfaces: dict, eye: dict, folder: Path, sun
     return np.array(mi.render(mi.load_dict(scene)))[..., :3]
 
 
+def bowed(linear: np.ndarray, k1: float, wider: float) -> np.ndarray:
+    """The picture as a lens with the bow k1 (Brown-Conrady, as in OpenCV) would have thrown it, cut to size."""
+    height, width = (round(side / wider) for side in linear.shape[:2])
+    focal = FOCAL_PX * width / WIDTH
+    y, x = np.mgrid[0:height, 0:width].astype(np.float64) + 0.5
+    seen = np.stack([x, y], -1).reshape(-1, 1, 2)
+    inner = np.array([[focal, 0, width / 2], [0, focal, height / 2], [0, 0, 1]])
+    straight = cv2.undistortPoints(seen, inner, np.array([k1, 0, 0, 0]), P=inner).reshape(height, width, 2)
+    shift = (np.array(linear.shape[1::-1]) - (width, height)) / 2
+    at = (straight + shift - 0.5).astype(np.float32)
+    return cv2.remap(linear.astype(np.float32), at[..., 0], at[..., 1], cv2.INTER_CUBIC)
+
+
 def finish(linear: np.ndarray, seed: int) -> np.ndarray:
     """Exposure, highlight roll-off, halation, vignette, sensor noise and sharpening, as sRGB bytes."""
     height, width = linear.shape[:2]
@@ -131,7 +146,7 @@ def save(picture: np.ndarray, path: Path, camera: dict) -> None:
     path.with_suffix(".json").write_text(json.dumps(camera, indent=1) + "\n")
 
 
-def camera_facts(position: tuple, axes: np.ndarray, width: int, height: int) -> dict:
+def camera_facts(position: tuple, axes: np.ndarray, width: int, height: int, k1: float = 0.0) -> dict:
     """What tests may rely on: projection, horizon row and the point where the benches meet."""
     focal = FOCAL_PX * width / WIDTH
     centre = np.array([width / 2, height / 2])
@@ -147,4 +162,5 @@ def camera_facts(position: tuple, axes: np.ndarray, width: int, height: int) -> 
         "eye_height_m": position[2],
         "horizon_y_px": float(point[1]),
         "benches_meet_px": point.tolist(),
+        "k1": k1,
     }

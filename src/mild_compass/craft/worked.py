@@ -64,7 +64,7 @@ def worked_study(
         study,
         plan.reference(study.reference),
         FrameMap.of(study.frame, plan.paper),
-        perspective or work_out(study.perspective),
+        perspective or work_out(study.perspective, plan.reference(study.reference)),
         masses,
         unit,
         picture,

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from mild_compass.craft.picture.load import size_of
+from mild_compass.craft.picture.load import focal_35mm_of, size_of
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.viewfinder.moves import moved, scaled_about_centre
 from mild_compass.plan.edits import (
@@ -228,4 +228,4 @@ def _framed(photos: PhotoFolder) -> Edit:
 def _reference(photos: PhotoFolder, name: str) -> Reference:
     data = (PHOTOS / f"{name}.jpg").read_bytes()
     width, height = size_of(data, name)
-    return Reference(name, f"{name}.jpg", photos.add(data), width, height)
+    return Reference(name, f"{name}.jpg", photos.add(data), width, height, focal_35mm=focal_35mm_of(data, name))

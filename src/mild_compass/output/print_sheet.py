@@ -31,7 +31,9 @@ def print_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None) -
     if "masses" in layers:
         proxy = proxy or study_picture(plan, study, photos)
         masses = find_masses(proxy, study.frame, plan.paper, study.values)
-    drawing = sheet_drawing(study, plan.paper, work_out(study.perspective), masses, layers)
+    drawing = sheet_drawing(
+        study, plan.paper, work_out(study.perspective, plan.reference(study.reference)), masses, layers
+    )
     picture = None
     if "picture" in layers:
         picture = framed(study_picture(plan, study, photos, None), study.frame, plan.paper)

@@ -12,6 +12,7 @@ from math import isfinite
 from typing import Literal, get_args
 
 from mild_compass.plan.errors import PlanError, require_within
+from mild_compass.plan.guides import EYE_M, FocalSource, Guide, Lens, Light
 from mild_compass.plan.structure import Construction, Structure
 
 StationName = Literal["references", "viewfinder", "armature", "perspective", "values", "sheet", "logbook"]
@@ -21,7 +22,7 @@ Thread = Literal["halves", "thirds", "quarters", "diagonals"]
 SetKind = Literal["level", "upright", "free"]
 ThresholdMethod = Literal["even", "found", "by hand"]
 Pages = Literal["one page", "A4", "Letter"]
-SheetLayer = Literal["picture", "frame", "armature", "horizon", "masses", "departures", "grid"]
+SheetLayer = Literal["picture", "frame", "armature", "horizon", "masses", "departures", "guides", "ticks", "grid"]
 Facing = Literal["nowhere", "left", "right", "up", "down"]
 Proportion = Literal["locked", "free", "stretched"]
 School = Literal["thirds", "armature", "dynamic symmetry", "quarters and cross", "no grid"]
@@ -109,7 +110,10 @@ class Paper:
 
 @dataclass(frozen=True, slots=True)
 class Reference:
-    """A photo: its bytes are known by their SHA-256, its size is that of the upright picture."""
+    """A photo: its bytes are known by their SHA-256, its size is that of the upright picture.
+
+    ``focal_35mm`` is the focal length it was taken with, as on 36 mm film, 0 where the photo does not tell.
+    """
 
     id: str
     name: str
@@ -119,8 +123,10 @@ class Reference:
     standing: Standing = "kept"
     reason: str = ""
     drew_me: str = ""
+    focal_35mm: float = 0.0
 
     def __post_init__(self) -> None:
+        require_within("The focal length of the photo", self.focal_35mm, 0, 5000, "mm")
         if self.width_px < 1 or self.height_px < 1:
             raise PlanError(f"The photo {self.name} has no width or no height.")
         if len(self.sha256) != 64 or set(self.sha256) - set("0123456789abcdef"):
@@ -205,7 +211,8 @@ class Departure:
 
     ``points`` are the outline of an area, or a line for extend and straighten, in photo pixels (for borrow: of the
     photo ``source``). ``value`` is the L* of a plain mass, or how much darker. What is moved or borrowed comes to
-    lie with the middle of its bounds at (x_px, y_px), ``size`` times as large.
+    lie with the middle of its bounds at (x_px, y_px), ``size`` times as large; with ``height_m`` it is so tall in the
+    scene, and as large as the perspective makes that where it stands.
     """
 
     id: str
@@ -221,8 +228,10 @@ class Departure:
     mirrored: bool = False
     outcome: Outcome = "open"
     happened: str = ""
+    height_m: float = 0.0
 
     def __post_init__(self) -> None:
+        require_within("The height in the scene", self.height_m, 0, 200, "m")
         numbers = [number for point in self.points for number in point]
         if not all(map(isfinite, (*numbers, self.x_px, self.y_px))):
             raise PlanError("One of the points of this change is not a number. Draw it again.")
@@ -314,22 +323,44 @@ class EdgeSet:
 
 @dataclass(frozen=True, slots=True)
 class Horizon:
-    """An eye level set by hand: a level line across the photo."""
+    """An eye level set by hand: the line through a place of the photo, tilted clockwise off level."""
 
     y_px: float
+    tilt_deg: float = 0.0
+    x_px: float = 0.0
 
     def __post_init__(self) -> None:
-        if not isfinite(self.y_px):
+        if not (isfinite(self.y_px) and isfinite(self.x_px)):
             raise PlanError("The horizon needs a height; what was given is not a number.")
+        require_within("The tilt of the horizon", self.tilt_deg, -45, 45, "degrees")
 
 
 @dataclass(frozen=True, slots=True)
 class PerspectivePlan:
-    """Traced sets of edges, and the horizon where the artist has set it; None means through the points."""
+    """Traced sets of edges, the horizon where the artist has set it (None: through the points), guides, light, lens.
+
+    ``focal_px`` is used where the focal length is set by hand (``focal`` "hand"), or known from the photo ("photo").
+    """
 
     sets: tuple[EdgeSet, ...] = ()
     horizon: Horizon | None = None
     tracing_error_px: float = 1.5
+    eye_m: float = 1.6
+    focal: FocalSource = "found"
+    focal_px: float = 0.0
+    guides: tuple[Guide, ...] = ()
+    light: Light = field(default_factory=Light)
+    water_m: float | None = None
+    lens: Lens = field(default_factory=Lens)
+
+    def __post_init__(self) -> None:
+        require_within("The eye height", self.eye_m, *EYE_M, "m")
+        require_within("The focal length", self.focal_px, 0, 1e7, "pixels")
+        if self.water_m is not None:
+            require_within("The water", self.water_m, -100, 100, "m")
+        ids = [guide.id for guide in self.guides]
+        if len(set(ids)) != len(ids):
+            raise PlanError("Two guides carry the same mark.")
 
 
 @dataclass(frozen=True, slots=True)

@@ -49,22 +49,22 @@ def run_studio(files: list[Path]) -> int:
     return _run(lambda window: _begin(window, files))
 
 
-def run_demo(station: StationName) -> int:
-    """Open the studio on the demo plan."""
+def run_demo(station: StationName, scene: str) -> int:
+    """Open the studio on a demo plan."""
 
     def begin(window: Window) -> None:
-        load_demo(window)
+        load_demo(window, scene)
         window.go_to(station)
 
     return _run(begin)
 
 
-def load_demo(window: Window) -> None:
-    """Take up the demo plan in a fresh working folder."""
-    from mild_compass.demo.glasshouse import demo_plan
+def load_demo(window: Window, scene: str = "glasshouse") -> None:
+    """Take up a demo plan in a fresh working folder."""
+    from mild_compass.demo import plan_of
 
     workspace = Workspace.fresh(window.session.workspace.folder.parent)
-    window.session.start_with(demo_plan(workspace.photos), workspace, None)
+    window.session.start_with(plan_of(scene, workspace.photos), workspace, None)
 
 
 def _run(begin: Callable[[Window], None]) -> int:

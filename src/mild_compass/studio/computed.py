@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
+    from mild_compass.plan.guides import Lens
     from mild_compass.plan.model import Departure, Frame, Paper, PerspectivePlan, Plan, Reference, Study, ValuePlan
     from mild_compass.studio.session import Session
     from mild_compass.studio.work import Work
@@ -67,11 +68,11 @@ class Computed(QObject):
         self._looks: dict[str, Looks] = {}
         self._looks_asked = ""
         self._failed: set[str] = set()
-        self._departed: tuple[Picture, tuple[Departure, ...], Looks] | None = None
-        self._departed_asked: tuple[Picture, tuple[Departure, ...]] | None = None
+        self._departed: tuple[Picture, tuple[Any, ...], Looks] | None = None
+        self._departed_asked: tuple[Picture, tuple[Any, ...]] | None = None
         self._locks: tuple[tuple[Any, ...], LockReport | None] | None = None
         self._locks_asked: tuple[Any, ...] | None = None
-        self._perspective: tuple[PerspectivePlan, WorkedPerspective] | None = None
+        self._perspective: tuple[PerspectivePlan, Reference, WorkedPerspective] | None = None
         self._masses_of: tuple[Any, ...] | None = None
         self._masses_asked: tuple[Any, ...] | None = None
         self._rough_of: tuple[Any, ...] | None = None
@@ -108,22 +109,26 @@ class Computed(QObject):
         While departures are being worked in, the picture before the last of them.
         """
         looks, made = self.photo_looks, self._departed
-        if looks is None or not self._departures() or made is None or made[0] is not looks.picture:
+        if looks is None or not self._changes() or made is None or made[0] is not looks.picture:
             return looks
         return made[2]
 
     @property
     def looks_current(self) -> bool:
         """Whether the picture has all planned departures in it."""
-        looks, departures = self.photo_looks, self._departures()
-        if looks is None or not departures:
+        looks, changes = self.photo_looks, self._changes()
+        if looks is None or not changes:
             return looks is not None
         made = self._departed
-        return made is not None and made[0] is looks.picture and made[1] == departures
+        return made is not None and made[0] is looks.picture and made[1] == changes
 
-    def _departures(self) -> tuple[Departure, ...]:
+    def _changes(self) -> tuple[Lens, tuple[Departure, ...]] | tuple[()]:
+        """What is done to the photo: the straightening and the departures; empty when it is shown as taken."""
         study = self.plan.study
-        return tuple(each for each in study.departures if each.outcome != "dropped") if study else ()
+        if study is None:
+            return ()
+        lens, todo = study.perspective.lens, tuple(each for each in study.departures if each.outcome != "dropped")
+        return (lens, todo) if todo or not lens.plain else ()
 
     @property
     def masses_current(self) -> bool:
@@ -154,9 +159,10 @@ class Computed(QObject):
             return None
         from mild_compass.craft.perspective.worked import work_out
 
-        if self._perspective is None or self._perspective[0] is not study.perspective:
-            self._perspective = (study.perspective, work_out(study.perspective))
-        return self._perspective[1]
+        photo = self.plan.reference(study.reference)
+        if self._perspective is None or self._perspective[:2] != (study.perspective, photo):
+            self._perspective = (study.perspective, photo, work_out(study.perspective, photo))
+        return self._perspective[2]
 
     def worked(self) -> Worked | None:
         """The current study with everything computed; masses only when they are current."""
@@ -231,22 +237,24 @@ class Computed(QObject):
 
     def _want_departed(self) -> None:
         """Ask for the picture with the planned departures, when they have changed."""
-        looks, departures = self.photo_looks, self._departures()
-        if looks is None or not looks.complete or self.looks_current:
+        looks, changes = self.photo_looks, self._changes()
+        if looks is None or not changes or not looks.complete or self.looks_current:
             return
         asked = self._departed_asked
-        if asked is not None and asked[0] is looks.picture and asked[1] == departures:
+        if asked is not None and asked[0] is looks.picture and asked[1] == changes:
             return
-        self._departed_asked = (looks.picture, departures)
+        self._departed_asked = (looks.picture, changes)
+        lens, departures = changes
         lenders = {each.source: self.plan.reference(each.source) for each in departures if each.source}
         files = {key: (self._session.workspace.photos.file(photo.sha256), photo.name) for key, photo in lenders.items()}
         self._work.ask(
             "departed",
             departed_looks,
             looks.picture,
+            lens,
             departures,
             files,
-            then=lambda made: self._take_departed(looks.picture, departures, made),
+            then=lambda made: self._take_departed(looks.picture, changes, made),
             otherwise=lambda error: self._fail_departed(error),
         )
 
@@ -282,8 +290,8 @@ class Computed(QObject):
             self._session.said.emit(str(error))
         self.changed.emit()
 
-    def _take_departed(self, picture: Picture, departures: tuple[Departure, ...], looks: Looks) -> None:
-        self._departed, self._departed_asked = (picture, departures, looks), None
+    def _take_departed(self, picture: Picture, changes: tuple[Any, ...], looks: Looks) -> None:
+        self._departed, self._departed_asked = (picture, changes, looks), None
         self.refresh()
 
     def _fail_departed(self, error: PlanError) -> None:

@@ -59,19 +59,23 @@ class _PhotoRead:
     size: tuple[int, int]
     looks: Looks | None
     thumbs: tuple[QImage, QImage]
+    focal_35mm: float
 
 
 def _read_photo(source: Path | Pasted, large: bool) -> _PhotoRead:
     """Read a photo; one that cannot really be decoded is refused here."""
-    from mild_compass.craft.picture.load import read_file, read_proxy
+    from mild_compass.craft.picture.load import focal_35mm_of, read_file, read_proxy
 
     name, data = (source.name, source.data) if isinstance(source, Pasted) else (source.name, read_file(source))
     if large:
         looks = colour_looks(data, name)
         picture = looks.picture
-        return _PhotoRead(name, data, (picture.width_px, picture.height_px), looks, thumbs_of(small_rgb(picture)))
-    picture = read_proxy(data, name, THUMB_PX)
-    return _PhotoRead(name, data, (picture.width_px, picture.height_px), None, thumbs_of(picture.rgb))
+        thumbs = thumbs_of(small_rgb(picture))
+    else:
+        looks, picture = None, read_proxy(data, name, THUMB_PX)
+        thumbs = thumbs_of(picture.rgb)
+    size = (picture.width_px, picture.height_px)
+    return _PhotoRead(name, data, size, looks, thumbs, focal_35mm_of(data, name))
 
 
 def _write_pdf(path: Path, plan: Plan, photos: PhotoFolder, proxy: Picture | None) -> Path:
@@ -178,7 +182,7 @@ class Files:
             self._window.contact_sheet.offer(digest, found.thumbs)
             if found.looks is not None:
                 self._computed.offer_looks(digest, found.looks)
-            added = self._session.add_photo(name, digest, found.size)
+            added = self._session.add_photo(name, digest, found.size, found.focal_35mm)
             if added and first:
                 self._session.said.emit(
                     f"{name} is in the plan. Add more, or go on to 2 Viewfinder and name your sheet."

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.armature.judged import UnderArmature
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.masses import FlatMasses, Masses
+    from mild_compass.plan.guides import Lens
     from mild_compass.plan.model import Departure, Frame, Paper, Plan, Study
     from mild_compass.plan.photos import PhotoFolder
 
@@ -91,13 +92,15 @@ def all_looks(looks: Looks) -> Looks:
     return Looks(looks.picture, {**looks.levels, "values": _halved(values), "squint": _halved(squint)})
 
 
-def departed_looks(picture: Picture, departures: tuple[Departure, ...], files: dict[str, tuple[Path, str]]) -> Looks:
-    """All forms of a photo with the planned departures made; files are those of the photos that lend elements."""
+def departed_looks(
+    picture: Picture, lens: Lens, departures: tuple[Departure, ...], files: dict[str, tuple[Path, str]]
+) -> Looks:
+    """All forms of a photo, straightened and with its departures; files are those of the photos that lend."""
     from mild_compass.craft.picture.departed import departed
     from mild_compass.craft.picture.load import read_file, read_proxy
 
     sources = {key: read_proxy(read_file(path), name) for key, (path, name) in files.items()}
-    made = departed(picture, departures, sources)
+    made = departed(picture, departures, sources, lens)
     return all_looks(Looks(made, {"colour": _halved(image_of(made.rgb))}))
 
 

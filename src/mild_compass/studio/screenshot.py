@@ -18,14 +18,20 @@ LONGEST_S = 60.0
 
 
 def save_screenshot(
-    file: Path, station: StationName, width: int, height: int, dark: bool = False, instrument: str = ""
+    file: Path,
+    station: StationName,
+    width: int,
+    height: int,
+    dark: bool = False,
+    instrument: str = "",
+    scene: str = "glasshouse",
 ) -> int:
     """Open the window, wait until it is idle, save its picture, end."""
     app = application()
     with tempfile.TemporaryDirectory() as folder:
         window = make_window(app, Path(folder), Preferences(chrome="dark" if dark else "light"))
         window.resize(width, height)
-        load_demo(window)
+        load_demo(window, scene)
         window.go_to(station, instrument)
         window.show()
         end = time.monotonic() + LONGEST_S

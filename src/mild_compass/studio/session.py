@@ -111,11 +111,11 @@ class Session(QObject):
         """Put a photo's bytes into the working folder; its SHA-256."""
         return self.workspace.photos.add(data)
 
-    def add_photo(self, name: str, digest: str, size: tuple[int, int]) -> bool:
+    def add_photo(self, name: str, digest: str, size: tuple[int, int], focal_35mm: float = 0.0) -> bool:
         """Add a stored photo to the plan."""
         taken = {reference.id for reference in self.plan.references}
         number = next(k for k in range(1, len(taken) + 2) if f"photo-{k}" not in taken)
-        return self.apply(add_reference(Reference(f"photo-{number}", name, digest, *size)))
+        return self.apply(add_reference(Reference(f"photo-{number}", name, digest, *size, focal_35mm=focal_35mm)))
 
     def start_with(self, plan: Plan, workspace: Workspace, file: Path | None, saved: bool = True) -> None:
         """Take up another plan; the old working folder is let go."""

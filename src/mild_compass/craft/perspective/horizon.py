@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import atan2, degrees, pi
+from math import atan2, cos, degrees, pi, radians, sin
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
@@ -52,7 +52,9 @@ def horizon_line(points: list[VanishingPoint], by_hand: Horizon | None) -> Horiz
     pulls harder than a vague one; points at infinity give their direction. None while there is nothing to go by.
     """
     if by_hand is not None:
-        return HorizonLine(np.array([0.0, 1.0, -by_hand.y_px]), "hand")
+        lean = radians(by_hand.tilt_deg)
+        a, b = -sin(lean), cos(lean)
+        return HorizonLine(np.array([a, b, -(a * by_hand.x_px + b * by_hand.y_px)]), "hand")
     near = [point for point in points if not point.at_infinity]
     if len(points) < 2:
         if not near:

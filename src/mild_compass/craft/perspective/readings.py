@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from mild_compass.craft.perspective.pins import on_sheet, pin_words
+from mild_compass.craft.perspective.scene_readings import scene_readings
 from mild_compass.craft.perspective.string_check import string_checks
 from mild_compass.craft.perspective.vanishing import CHI2_95_TWO, VanishingPoint, ends
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet
@@ -40,6 +41,7 @@ def readings(worked: Worked) -> list[Reading]:
             found.append(_pin(worked, point))
             found += _odd_one(each, point)
             found += _strings(worked, each, point)
+    found += scene_readings(worked)
     found += [
         Reading(f"set_{each.letter}", f"Set {each.letter}", each.reason, verdict="look")
         for each in worked.perspective.refusals

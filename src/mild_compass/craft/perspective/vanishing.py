@@ -96,8 +96,11 @@ def ends(edges: tuple[TracedEdge, ...]) -> Array:
     return np.array(rows, np.float64).reshape(-1, 2, 2)
 
 
-def vanishing_point(edge_set: EdgeSet, tracing_error_px: float = 1.5) -> VanishingPoint | NoPoint:
-    """Where the edges of a set meet; one edge, or edges that lie on one line, give a NoPoint."""
+def vanishing_point(edge_set: EdgeSet, tracing_error_px: float = 1.5, disown: bool = True) -> VanishingPoint | NoPoint:
+    """Where the edges of a set meet; one edge, or edges that lie on one line, give a NoPoint.
+
+    With ``disown`` one edge that does not go with the others is noticed and left out.
+    """
     letter = edge_set.letter
     if len(edge_set.edges) < 2:
         return NoPoint(letter, f"Set {letter} has one edge; trace another that is parallel to it in the world.")
@@ -108,7 +111,7 @@ def vanishing_point(edge_set: EdgeSet, tracing_error_px: float = 1.5) -> Vanishi
     if _on_one_line(scaled, tracing_error_px / unit):
         return NoPoint(letter, f"The edges of set {letter} lie on one line; trace one further away from it.")
     sphere = _fit(scaled)
-    odd = _odd_one(scaled, sphere, tracing_error_px / unit)
+    odd = _odd_one(scaled, sphere, tracing_error_px / unit) if disown else None
     residuals = _residuals(sphere, scaled) * unit
     if odd is not None:
         sphere = _fit(np.delete(scaled, odd, 0))

@@ -1,12 +1,21 @@
-"""All that follows from the traced edges of one study."""
+"""All that follows from the traced edges of one study: points, horizon, the focal lengths they give, the camera."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import combinations
 from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mild_compass.craft.perspective.camera import (
+    Camera,
+    Focal,
+    camera_of,
+    focal_of_two,
+    focal_of_uprights,
+    guessed_focal,
+)
 from mild_compass.craft.perspective.horizon import HorizonLine, horizon_line
 from mild_compass.craft.perspective.vanishing import NoPoint, VanishingPoint, vanishing_point
 
@@ -14,30 +23,75 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.geometry.frame_map import FrameMap
-    from mild_compass.plan.model import PerspectivePlan
+    from mild_compass.plan.model import PerspectivePlan, Reference
+
+FILM_MM = 36.0
+LIKELY_FOCAL = (0.35, 6.0)  # of the photo's longer side: lenses outside that are not used for painting from
 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class WorkedPerspective:
-    """Points and refusals by set, and the horizon, in photo pixels."""
+    """Points and refusals by set, and the horizon, in photo pixels; the camera where the photo and a horizon are known.
+
+    ``focals`` are all focal lengths that something tells, the one in use first.
+    """
 
     points: tuple[VanishingPoint, ...]
     refusals: tuple[NoPoint, ...]
     horizon: HorizonLine | None
+    camera: Camera | None = None
+    focals: tuple[Focal, ...] = ()
 
     def point(self, letter: str) -> VanishingPoint | None:
         """The point of a set, if it has one."""
         return next((point for point in self.points if point.letter == letter), None)
 
 
-def work_out(plan: PerspectivePlan) -> WorkedPerspective:
-    """Fit every set, then the horizon."""
+def work_out(plan: PerspectivePlan, photo: Reference | None = None) -> WorkedPerspective:
+    """Fit every set, then the horizon, then the camera."""
     fitted = [vanishing_point(each, plan.tracing_error_px) for each in plan.sets]
     points = tuple(each for each in fitted if isinstance(each, VanishingPoint))
     refusals = tuple(each for each in fitted if isinstance(each, NoPoint))
-    level = {each.letter for each in plan.sets if each.kind == "level"}
-    horizon = horizon_line([point for point in points if point.letter in level], plan.horizon)
-    return WorkedPerspective(points, refusals, horizon)
+    kinds = {each.letter: each.kind for each in plan.sets}
+    horizon = horizon_line([point for point in points if kinds[point.letter] == "level"], plan.horizon)
+    if horizon is None or photo is None:
+        return WorkedPerspective(points, refusals, horizon)
+    focals = _focals(plan, points, horizon, photo)
+    camera = camera_of(horizon, focals[0], centre_of(photo), plan.eye_m)
+    return WorkedPerspective(points, refusals, horizon, camera, focals)
+
+
+def centre_of(photo: Reference) -> tuple[float, float]:
+    """The middle of the whole photo, in its pixels."""
+    return photo.width_px / 2, photo.height_px / 2
+
+
+def _focals(
+    plan: PerspectivePlan, points: tuple[VanishingPoint, ...], horizon: HorizonLine, photo: Reference
+) -> tuple[Focal, ...]:
+    """What two sets at right angles, the uprights, the photo and the hand say; the one to be used comes first."""
+    centre, long = centre_of(photo), max(photo.width_px, photo.height_px)
+    kinds = {each.letter: each.kind for each in plan.sets}
+    found: list[Focal] = []
+    level = [point.point_px for point in points if kinds[point.letter] == "level" and point.point_px is not None]
+    for first, second in combinations(level, 2):
+        px = focal_of_two(first, second, centre)
+        if px is not None and LIKELY_FOCAL[0] * long <= px <= LIKELY_FOCAL[1] * long:
+            found.append(Focal(px, "two sets"))
+            break
+    for point in points:
+        if kinds[point.letter] == "upright" and point.point_px is not None:
+            px = focal_of_uprights(horizon, point.point_px, centre)
+            if px is not None and LIKELY_FOCAL[0] * long <= px <= LIKELY_FOCAL[1] * long:
+                found.append(Focal(px, "uprights"))
+                break
+    if photo.focal_35mm > 0:
+        found.append(Focal(photo.focal_35mm / FILM_MM * long, "photo"))
+    if plan.focal == "hand" and plan.focal_px > 0:
+        return (Focal(plan.focal_px, "hand"), *found)
+    if plan.focal == "photo" and photo.focal_35mm > 0:
+        return tuple(sorted(found, key=lambda focal: focal.source != "photo"))
+    return tuple(found) or (guessed_focal(photo.width_px, photo.height_px),)
 
 
 def homogeneous_on_sheet(point: VanishingPoint, frame_map: FrameMap) -> NDArray[np.float64]:

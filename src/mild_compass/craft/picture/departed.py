@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 
+from mild_compass.craft.perspective.lens import straightened_picture
 from mild_compass.craft.picture.flatten import flattened
 from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.picture.squint import blurred
@@ -21,6 +22,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.picture.tone import Rgb
+    from mild_compass.plan.guides import Lens
     from mild_compass.plan.model import Departure, Point
 
 LINE_WIDTH = 0.004  # of the photo's diagonal, for a line carried on at size 1
@@ -60,12 +62,18 @@ def active(departures: Sequence[Departure]) -> tuple[Departure, ...]:
     return tuple(each for each in departures if each.outcome != "dropped")
 
 
-def departed(picture: Picture, departures: Sequence[Departure], sources: Mapping[str, Picture]) -> Picture:
-    """The picture with the departures made, one after the other; ``sources`` are the photos that lend elements."""
+def departed(
+    picture: Picture, departures: Sequence[Departure], sources: Mapping[str, Picture], lens: Lens | None = None
+) -> Picture:
+    """The picture straightened, then with the departures made one after the other.
+
+    ``sources`` are the photos that lend elements, as they were taken.
+    """
     todo = active(departures)
-    if not todo:
+    if not todo and (lens is None or lens.plain):
         return picture
-    rgb = picture.rgb.copy()
+    size = (picture.width_px, picture.height_px)
+    rgb = picture.rgb.copy() if lens is None else straightened_picture(picture.rgb, size, lens).copy()
     scale = (rgb.shape[1] / picture.width_px, rgb.shape[0] / picture.height_px)
     for each in todo:
         _depart(rgb, each, scale, sources)

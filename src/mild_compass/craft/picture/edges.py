@@ -19,15 +19,16 @@ LONGEST_PX = 1000  # of the picture in which edges are looked for
 LEAST_LENGTH = 0.02  # of the diagonal: shorter pieces are texture
 ANGLE_DEG, OFFSET_PX, GAP_SHARE = 2.5, 2.5, 0.04  # pieces within these are one line
 MOST_PIECES = 700
+BENT_TIMES = 2.6  # how much looser pieces are joined where a lens may have bowed them
 ACROSS_PX = 2.5  # how far beside a line its two sides are looked at
 SAMPLES = 25
 
 
-def found_lines(values: NDArray[np.float32], most: int = 60) -> tuple[Array, Array]:
+def found_lines(values: NDArray[np.float32], most: int = 60, bent: bool = False) -> tuple[Array, Array]:
     """The big lines (n, 2, 2) of a picture and the step of L* across each (n,), by length times contrast.
 
     Segments by the line segment detector of R. Grompone von Gioi et al. (IEEE PAMI 32(4), 2010) in OpenCV; pieces of
-    one straight edge are joined.
+    one straight edge are joined; with ``bent`` also those of one edge that a lens has bowed.
     """
     shrink = min(1.0, LONGEST_PX / max(values.shape))
     size = (max(1, round(values.shape[1] * shrink)), max(1, round(values.shape[0] * shrink)))
@@ -41,7 +42,11 @@ def found_lines(values: NDArray[np.float32], most: int = 60) -> tuple[Array, Arr
     pieces = detected.reshape(-1, 2, 2).astype(np.float64) + 0.5
     diagonal = float(np.hypot(*small.shape))
     pieces = pieces[_lengths(pieces) >= LEAST_LENGTH * diagonal / 2]
-    lines = joined(pieces[np.argsort(-_lengths(pieces), kind="stable")][:MOST_PIECES], GAP_SHARE * diagonal)
+    lines = joined(
+        pieces[np.argsort(-_lengths(pieces), kind="stable")][:MOST_PIECES],
+        GAP_SHARE * diagonal,
+        BENT_TIMES if bent else 1.0,
+    )
     lines = lines[_lengths(lines) >= LEAST_LENGTH * diagonal]
     steps = steps_across(small, lines)
     order = np.argsort(-_lengths(lines) * steps, kind="stable")[:most]
@@ -53,7 +58,7 @@ def _lengths(lines: Array) -> Array:
     return np.asarray(np.hypot(*(lines[:, 1] - lines[:, 0]).T), np.float64)
 
 
-def joined(pieces: Array, gap_px: float) -> Array:
+def joined(pieces: Array, gap_px: float, loose: float = 1.0) -> Array:
     """Pieces (n, 2, 2), the longest first, with those that lie on one straight line within a gap made one."""
     left = list(range(len(pieces)))
     lines: list[Array] = []
@@ -63,7 +68,7 @@ def joined(pieces: Array, gap_px: float) -> Array:
         while grown:
             grown = False
             rest = pieces[left]
-            hits = _continue(line, rest, gap_px)
+            hits = _continue(line, rest, gap_px, loose)
             if hits.any():
                 line = _spanned(line, rest[hits])
                 left = [index for index, hit in zip(left, hits, strict=True) if not hit]
@@ -72,7 +77,7 @@ def joined(pieces: Array, gap_px: float) -> Array:
     return np.array(lines, np.float64).reshape(-1, 2, 2)
 
 
-def _continue(line: Array, others: Array, gap_px: float) -> NDArray[np.bool_]:
+def _continue(line: Array, others: Array, gap_px: float, loose: float) -> NDArray[np.bool_]:
     """Which of the others lie on the same straight line, overlapping it or not further on than the gap."""
     way = line[1] - line[0]
     length = float(np.hypot(*way))
@@ -84,7 +89,10 @@ def _continue(line: Array, others: Array, gap_px: float) -> NDArray[np.bool_]:
     lean = np.abs(steps @ square) / np.maximum(np.hypot(*steps.T), 1e-9)
     low, high = along.min(1, initial=np.inf), along.max(1, initial=-np.inf)
     return np.asarray(
-        (off <= OFFSET_PX) & (lean <= np.sin(np.radians(ANGLE_DEG))) & (low <= length + gap_px) & (high >= -gap_px)
+        (off <= loose * OFFSET_PX)
+        & (lean <= np.sin(np.radians(loose * ANGLE_DEG)))
+        & (low <= length + gap_px)
+        & (high >= -gap_px)
     )
 
 

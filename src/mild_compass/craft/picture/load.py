@@ -104,6 +104,16 @@ def size_of(data: bytes, name: str) -> tuple[int, int]:
     return (image.height, image.width) if turned else (image.width, image.height)
 
 
+def focal_35mm_of(data: bytes, name: str) -> float:
+    """The focal length as on 36 mm film that a photo's EXIF tells (tag 0xA405), 0 where it does not."""
+    with _opened(data, name) as image:
+        try:
+            told = float(image.getexif().get_ifd(0x8769).get(0xA405, 0) or 0)
+        except (TypeError, ValueError, OSError, SyntaxError):
+            return 0.0
+    return told if 1 <= told <= 5000 else 0.0
+
+
 def _orientation(image: Image.Image) -> int:
     try:
         return int(image.getexif().get(0x0112, 1))

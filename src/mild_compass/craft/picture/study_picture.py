@@ -13,13 +13,14 @@ if TYPE_CHECKING:
 
 
 def study_picture(plan: Plan, study: Study, photos: PhotoFolder, longest_px: int | None = PROXY_PX) -> Picture:
-    """The picture of a study, with its longest side at most longest_px, or in full with None."""
+    """The picture of a study, its longest side at most longest_px or in full with None."""
     sources = {
         each.source: _read(plan.reference(each.source), photos, longest_px)
         for each in active(study.departures)
         if each.source
     }
-    return departed(_read(plan.reference(study.reference), photos, longest_px), study.departures, sources)
+    photo = _read(plan.reference(study.reference), photos, longest_px)
+    return departed(photo, study.departures, sources, study.perspective.lens)
 
 
 def _read(reference: Reference, photos: PhotoFolder, longest_px: int | None) -> Picture:

@@ -11,6 +11,8 @@ from mild_compass.craft.armature.constructions import constructed, in_box, own_l
 from mild_compass.craft.drawing import Dash, Drawing, Label, Layer, Stroke, stroke
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.geometry.lines import Box, clipped, sheet_box
+from mild_compass.craft.perspective.guide_lines import lines_of_guides
+from mild_compass.craft.perspective.sheet_marks import TICK_MM, ticks_on_sheet
 from mild_compass.craft.perspective.vanishing import ends
 from mild_compass.craft.perspective.worked import WorkedPerspective, homogeneous_on_sheet
 from mild_compass.craft.sheet.squared import squared_grid
@@ -102,6 +104,42 @@ def horizon_layer(perspective: PerspectivePlan, worked: WorkedPerspective, frame
     return Layer("horizon", tuple(strokes), tuple(labels))
 
 
+def ticks_layer(worked: WorkedPerspective, frame_map: FrameMap) -> Layer:
+    """Matching ticks on both upright sides for every point beside the picture: they take the place of its pin."""
+    strokes, labels = [], []
+    for letter, pairs in ticks_on_sheet(worked, frame_map).items():
+        for number, (left, right) in enumerate(pairs, 1):
+            strokes.append(stroke([left, left - np.array([TICK_MM, 0])], "perspective", 0.25))
+            strokes.append(stroke([right, right + np.array([TICK_MM, 0])], "perspective", 0.25))
+            for at, side, anchor in ((left, -TICK_MM - 0.8, "right"), (right, TICK_MM + 0.8, "left")):
+                word = Label(f"{letter}{number}", float(at[0] + side), float(at[1] + 0.9), "perspective", 2.0, anchor)  # type: ignore[arg-type]
+                labels.append(word)
+    return Layer("ticks", tuple(strokes), tuple(labels))
+
+
+def guides_layer(perspective: PerspectivePlan, worked: WorkedPerspective, frame_map: FrameMap) -> Layer:
+    """Every guide inside the picture: itself thin, its shadow dotted, its reflection dashed."""
+    strokes: list[Stroke] = []
+    labels: list[Label] = []
+    for each in lines_of_guides(perspective, worked.horizon, worked.camera):
+        kinds: tuple[tuple[tuple[np.ndarray, ...], Dash], ...] = (
+            (each.lines, "solid"),
+            (each.shadow, "dotted"),
+            (each.reflection, "dashed"),
+        )
+        for lines, dash in kinds:
+            for line in lines:
+                on_sheet = frame_map.to_sheet(line)
+                pieces = [clipped(a, b, frame_map.box) for a, b in pairwise(on_sheet)]
+                seen = [piece for piece in pieces if piece is not None]
+                strokes += [stroke(run, "perspective", 0.2, dash) for run in _chained(seen)]
+        if each.words and each.lines:
+            top = min((tuple(point) for line in each.lines for point in frame_map.to_sheet(line)), key=lambda p: p[1])
+            if frame_map.box.left <= top[0] <= frame_map.box.right and frame_map.box.top <= top[1]:
+                labels.append(Label(each.words, float(top[0]), float(top[1]) - 1.2, "perspective", 2.2))
+    return Layer("guides", tuple(strokes), tuple(labels))
+
+
 def _cross(x: float, y: float, arm: float = 3.0) -> list[Stroke]:
     return [
         stroke([[x - arm, y], [x + arm, y]], "perspective", 0.3),
@@ -162,6 +200,10 @@ def sheet_drawing(
         drawn.append(armature_layer(frame_map.box, study.armature, study.structure))
     if "horizon" in layers:
         drawn.append(horizon_layer(study.perspective, worked, frame_map, paper))
+    if "ticks" in layers:
+        drawn.append(ticks_layer(worked, frame_map))
+    if "guides" in layers:
+        drawn.append(guides_layer(study.perspective, worked, frame_map))
     if "departures" in layers:
         drawn.append(departures_layer(study.departures, frame_map))
     if "frame" in layers:

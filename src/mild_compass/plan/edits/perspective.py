@@ -7,7 +7,8 @@ from string import ascii_uppercase
 
 from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import EdgeSet, Horizon, PerspectivePlan, Plan, SetKind, TracedEdge
+from mild_compass.plan.guides import FocalSource, Guide, Light
+from mild_compass.plan.model import EdgeSet, Horizon, PerspectivePlan, Plan, SetKind, Study, TracedEdge
 
 
 def _traced_words(plan: Plan, *_: object) -> str:
@@ -87,3 +88,86 @@ def set_kind(plan: Plan, letter: str, kind: SetKind) -> Plan:
 def set_horizon(plan: Plan, horizon: Horizon | None) -> Plan:
     """Set the horizon by hand, or with None lay it through the vanishing points."""
     return _changed(plan, replace(current(plan).perspective, horizon=horizon))
+
+
+def _eye_words(plan: Plan, *_: object) -> str:
+    return f"Eye height {current(plan).perspective.eye_m:g} m."
+
+
+@named("set the eye height", "perspective", _eye_words)
+def set_eye(plan: Plan, eye_m: float) -> Plan:
+    """Say how high the artist's eye was above the ground."""
+    return _changed(plan, replace(current(plan).perspective, eye_m=eye_m))
+
+
+@named("choose the focal length")
+def set_focal(plan: Plan, source: FocalSource, focal_px: float = 0.0) -> Plan:
+    """Choose which focal length counts: found from the edges, told by the photo, or set by hand."""
+    return _changed(plan, replace(current(plan).perspective, focal=source, focal_px=focal_px))
+
+
+@named("take suggested edges", "perspective", _traced_words)
+def take_sets(plan: Plan, sets: tuple[tuple[SetKind, tuple[TracedEdge, ...]], ...]) -> Plan:
+    """Add whole sets of edges, each under the next free letter."""
+    perspective = current(plan).perspective
+    for kind, edges in sets:
+        fresh = EdgeSet(next_letter(perspective), kind, edges)
+        perspective = replace(perspective, sets=(*perspective.sets, fresh))
+    return _changed(plan, perspective)
+
+
+def next_guide_id(plan: Plan) -> str:
+    """An id no guide of the study carries."""
+    used = {guide.id for guide in current(plan).perspective.guides}
+    return next(f"g{k}" for k in range(1, len(used) + 2) if f"g{k}" not in used)
+
+
+@named("add a guide", "perspective", lambda _, guide: f"Added a guide: {guide.name or guide.kind}.", merges=False)
+def add_guide(plan: Plan, guide: Guide) -> Plan:
+    """Add a guide."""
+    perspective = current(plan).perspective
+    return _changed(plan, replace(perspective, guides=(*perspective.guides, guide)))
+
+
+@named("change a guide")
+def change_guide(plan: Plan, guide: Guide) -> Plan:
+    """Replace the guide of the same id."""
+    perspective = current(plan).perspective
+    if all(each.id != guide.id for each in perspective.guides):
+        raise PlanError("This guide is not in the plan any more. Nothing was changed.")
+    guides = tuple(guide if each.id == guide.id else each for each in perspective.guides)
+    return _changed(plan, replace(perspective, guides=guides))
+
+
+@named("remove a guide", merges=False)
+def remove_guide(plan: Plan, guide_id: str) -> Plan:
+    """Take a guide off."""
+    perspective = current(plan).perspective
+    return _changed(
+        plan, replace(perspective, guides=tuple(each for each in perspective.guides if each.id != guide_id))
+    )
+
+
+@named("set the light")
+def set_light(plan: Plan, light: Light) -> Plan:
+    """Say where the light comes from."""
+    return _changed(plan, replace(current(plan).perspective, light=light))
+
+
+@named("set the water")
+def set_water(plan: Plan, water_m: float | None) -> Plan:
+    """Say how high the water lies, in metres against the ground; None for no water."""
+    return _changed(plan, replace(current(plan).perspective, water_m=water_m))
+
+
+def _lens_words(plan: Plan, *_: object) -> str:
+    lens = current(plan).perspective.lens
+    return "Straightened the picture." if not lens.plain else "Took the photo as it is, unstraightened."
+
+
+@named("straighten the picture", "perspective", _lens_words)
+def put_straightened(plan: Plan, study: Study) -> Plan:
+    """Put a study whose lens has been changed and whose marks have all been moved along with the picture."""
+    if study.id != current(plan).id:
+        raise PlanError("This study is not being worked on any more. Nothing was changed.")
+    return with_study(plan, study)

@@ -138,7 +138,7 @@ class StudyView(QWidget):
         if study is None or worked is None:
             return None
         masses = self.computed.masses if "masses" in self.layers else None
-        moves_with_photo = {"horizon", "departures"} & set(self.layers)
+        moves_with_photo = {"horizon", "departures", "guides", "ticks"} & set(self.layers)
         frame = study.frame if moves_with_photo or study.frame.proportion == "free" else None
         key = (
             *(paper, study.threads, study.armature, study.structure, study.perspective, study.sheet.grid_mm, masses),

@@ -5,37 +5,18 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QAbstractItemView, QFrame, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QTableWidgetItem, QVBoxLayout
 
-from mild_compass.studio.board.empty import paint_words
+from mild_compass.studio.pages.plain_table import PlainTable
 from mild_compass.studio.widgets import Wrapped
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QPainter, QPaintEvent
-
     from mild_compass.craft.armature.report import LockReport
     from mild_compass.plan.structure import Construction
     from mild_compass.studio.computed import Computed
 
 HEADS = ("Armature", "Lock", "Locked share", "Chance share", "As good by chance", "Corrected")
 HOW = "Find or trace big lines first. Then every armature is laid over them, and over a thousand random frames."
-
-
-class _Table(QTableWidget):
-    """Says what it is for while it is empty."""
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        super().paintEvent(event)
-        if self.rowCount() == 0:
-            from PySide6.QtGui import QPainter
-
-            painter = QPainter(self.viewport())
-            self._say(painter)
-            painter.end()
-
-    def _say(self, painter: QPainter) -> None:
-        ink = self.palette().windowText().color().name()
-        paint_words(painter, self.viewport().rect(), "Does it lock, or is it luck?", HOW, ink)
 
 
 class LockTable(QFrame):
@@ -51,16 +32,8 @@ class LockTable(QFrame):
         self._names: list[Construction] = []
         self.verdict = Wrapped()
         self.verdict.setProperty("head", True)
-        self.table = _Table(0, len(HEADS))
-        self.table.setHorizontalHeaderLabels(list(HEADS))
-        self.table.verticalHeader().hide()
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.table.setShowGrid(False)
-        self.table.setAlternatingRowColors(True)
-        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self.table.setAccessibleName("Armatures, what locks and how likely by chance")
+        name = "Armatures, what locks and how likely by chance"
+        self.table = PlainTable(HEADS, "Does it lock, or is it luck?", HOW, name)
         self.table.itemSelectionChanged.connect(self.chosen_changed)
         self.table.cellDoubleClicked.connect(lambda row, _: self.activated.emit(self._names[row]))
         self._note = Wrapped()

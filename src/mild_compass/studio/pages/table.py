@@ -38,6 +38,10 @@ def make_page(name: Page, window: Window) -> QWidget:
         from mild_compass.studio.pages.one_armature import OneArmature
 
         return OneArmature(session, computed, work)
+    if name == "strings":
+        from mild_compass.studio.pages.string_page import StringPage
+
+        return StringPage(computed)
     if name == "steps":
         from mild_compass.studio.pages.steps_page import StepsPage
 

@@ -28,6 +28,8 @@ LAYER_WORDS: dict[SheetLayer, str] = {
     "horizon": "Horizon and edges",
     "masses": "Mass outlines",
     "departures": "Planned changes",
+    "guides": "Perspective guides",
+    "ticks": "Edge ticks",
     "grid": "Squared grid",
 }
 PAGE_WORDS: list[tuple[str, Pages]] = [

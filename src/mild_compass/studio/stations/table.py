@@ -23,6 +23,7 @@ Page = Literal[
     "lock-in",
     "one armature",
     "steps",
+    "strings",
 ]
 SHEET_LAYERS = "as printed"
 
@@ -51,7 +52,7 @@ STATION_VIEWS: tuple[StationView, ...] = (
     StationView("references", "photos", "contact sheet"),
     StationView("viewfinder", "frame", layers=("threads", "frame")),
     StationView("armature", "constructions", layers=("armature", "frame")),
-    StationView("perspective", "trace", layers=("horizon", "frame")),
+    StationView("perspective", "trace", layers=("horizon", "ticks", "frame")),
     StationView("values", "masses", mode="sheet", fill="masses"),
     StationView("sheet", "print", mode="sheet", fill="paper", layers=(SHEET_LAYERS,)),
     StationView("logbook", "record", "logbook"),

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PySide6.QtCore import Qt
 
+from mild_compass.craft.perspective.standing import made_to_stand
 from mild_compass.plan.edits.departures import (
     add_departure,
     change_departure,
@@ -27,6 +28,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
+    from mild_compass.craft.perspective.camera import Camera
     from mild_compass.plan.edits.base import Edit
     from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
@@ -98,6 +100,9 @@ class ChangesInstrument(Instrument):
         self._value.chosen.connect(lambda value: self._try_change(self._value, value=value))
         self._tall = LengthEntry("Height on the sheet", lambda: self.desk.computed.unit)
         self._tall.chosen.connect(self._set_height)
+        self._stands = number_entry("Height in the scene, 0 for none", "m")
+        self._stands.setToolTip("So tall in the scene: then it is as large as the perspective makes it where it stands")
+        self._stands.chosen.connect(self._set_standing)
         self._mirrored = Tick("Mirrored")
         self._mirrored.chosen.connect(lambda on: self._change(mirrored=on))
         self._outcome = Choice(OUTCOMES, "What became of it")
@@ -110,6 +115,7 @@ class ChangesInstrument(Instrument):
             ("Because", self._reason),
             ("Value", self._value),
             ("Height", self._tall),
+            ("In scene", self._stands),
             self._mirrored,
             ("Outcome", self._outcome),
             ("In the end", self._happened),
@@ -136,8 +142,10 @@ class ChangesInstrument(Instrument):
         self._value.show_value(round(chosen.value, 1))
         self._value.setVisible(chosen.kind in VALUES)
         self._label(self._value).setVisible(chosen.kind in VALUES)
-        for control in (self._tall, self._label(self._tall), self._mirrored):
-            control.setVisible(chosen.moves)
+        for control in (self._tall, self._stands):
+            self._of_chosen.layout().setRowVisible(control, chosen.moves)  # type: ignore[union-attr]
+        self._mirrored.setVisible(chosen.moves)
+        self._stands.show_value(chosen.height_m)
         self._tall.show_value(self._height_mm(chosen))
         self._mirrored.show_value(chosen.mirrored)
         self._outcome.show_value(chosen.outcome)
@@ -183,6 +191,23 @@ class ChangesInstrument(Instrument):
             return
         self._try_change(self._tall, size=chosen.size * height_mm / self._height_mm(chosen))
 
+    def _set_standing(self, height_m: float) -> None:
+        """So tall in the scene: sized by where it stands, now and whenever it is moved."""
+        chosen, camera = self._departure, self._camera()
+        if chosen is None:
+            return
+        if height_m and camera is None:
+            self._stands.refuse("That needs a horizon: trace edges at Perspective, or set it there.")
+            return
+        try:
+            self.commit(change_departure(made_to_stand(replace(chosen, height_m=height_m), camera)))
+        except PlanError as error:
+            self._stands.refuse(f"{error} It stays as it was.")
+
+    def _camera(self) -> Camera | None:
+        worked = self.desk.computed.perspective()
+        return worked.camera if worked is not None else None
+
     def _settle(self, outcome: Outcome | None, happened: str | None) -> None:
         chosen = self._departure
         if chosen is not None:
@@ -213,7 +238,8 @@ class ChangesInstrument(Instrument):
         assert self._held is not None
         assert self._from is not None
         dx, dy = at.photo_px[0] - self._from.photo_px[0], at.photo_px[1] - self._from.photo_px[1]
-        return change_departure(replace(self._held, x_px=self._held.x_px + dx, y_px=self._held.y_px + dy))
+        moved = replace(self._held, x_px=self._held.x_px + dx, y_px=self._held.y_px + dy)
+        return change_departure(made_to_stand(moved, self._camera()))
 
     def release(self, at: BoardPoint) -> None:
         held, trail, start = self._held, [*self._trail, at], self._from

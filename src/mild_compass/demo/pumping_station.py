@@ -1,0 +1,132 @@
+"""The pumping station plan: the lens straightened, two vanishing points, figures and a row at their true size."""
+
+from __future__ import annotations
+
+import json
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from mild_compass.craft.perspective.lens import straightened_points
+from mild_compass.craft.perspective.straightening import straightened
+from mild_compass.craft.picture.load import focal_35mm_of, size_of
+from mild_compass.craft.sheet_sizes.papers import paper
+from mild_compass.demo.glasshouse import PHOTOS, Camera, camera
+from mild_compass.plan.edits import logbook, perspective, references, studies, values, viewfinder
+from mild_compass.plan.framing import largest_frame
+from mild_compass.plan.guides import Guide, Lens, Light
+from mild_compass.plan.model import Plan, Reference, Ring, TracedEdge, ValuePlan
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from numpy.typing import NDArray
+
+    from mild_compass.plan.edits.base import Edit
+    from mild_compass.plan.photos import PhotoFolder
+
+    Array = NDArray[np.float64]
+
+Facts = dict[str, Any]
+NAMES = ("pumping-station", "pumping-station-level", "pumping-station-low")
+WOBBLE_PX = 0.7
+NOON = "2026-04-02T12:{:02}:00+02:00"
+
+
+def facts(name: str = NAMES[0]) -> Facts:
+    """What is known of a rendered photo: its camera, and what stands where in metres."""
+    known: Facts = json.loads((PHOTOS / f"{name}.json").read_text())
+    return known
+
+
+def house_point(known: Facts, along: float, across: float, up: float) -> Array:
+    """A point of the house, from its nearest corner, in metres."""
+    corner, long, deep = (np.array(known[key]) for key in ("house_corner_m", "house_along", "house_across"))
+    return np.asarray(corner + along * long + across * deep + (0, 0, up))
+
+
+def house_edges(known: Facts) -> dict[str, list[tuple[Array, Array]]]:
+    """Edges of the house by direction: along its long wall, along its gable, upright."""
+    size = known["house_m"]
+    long, deep, eaves = size["along"], size["across"], size["eaves"]
+
+    def edge(*ends: tuple[float, float, float]) -> tuple[Array, Array]:
+        return house_point(known, *ends[0]), house_point(known, *ends[1])
+
+    return {
+        "along": [edge((0, 0, eaves), (long, 0, eaves)), edge((0, 0, 0.32), (long, 0, 0.32)),
+                  edge((0.8, 0, 1.05), (6.3, 0, 1.05)), edge((0.8, 0, 2.25), (6.3, 0, 2.25))],
+        "across": [edge((0, 0, eaves), (0, deep, eaves)), edge((0, 0, 0.32), (0, deep, 0.32)),
+                   edge((0, 0.2, eaves - 0.14), (0, deep, eaves - 0.14))],
+        "upright": [edge((0, 0, 0.32), (0, 0, eaves)), edge((0, deep, 0.32), (0, deep, eaves)),
+                    edge((long, 0, 0.32), (long, 0, eaves))],
+    }  # fmt: skip
+
+
+def as_taken(view: Camera, known: Facts, points_m: Array) -> Array:
+    """Scene points (n, 3) in the photo as the bowing lens threw them, in pixels."""
+    flat = (view.seen(points_m) - view.centre_px) / view.focal_px
+    return np.asarray(view.centre_px + view.focal_px * flat * (1 + known["k1"] * (flat**2).sum(1, keepdims=True)))
+
+
+def pumping_plan(photos: PhotoFolder) -> Plan:
+    """The plan as the application would have recorded it."""
+    plan = Plan(name="Pumping station")
+    for minute, edit in enumerate(_edits(photos)):
+        plan = edit.apply(plan, NOON.format(min(59, 2 * minute)))
+    assert plan.study is not None
+    lens = Lens(round(facts()["k1"], 4), (0.0, 0.0, 0.0), camera(NAMES[0]).focal_px)
+    photo = plan.reference(plan.study.reference)
+    # The edges were traced over the straightened picture; the marks are put there by the same way as a hand would.
+    plan = straightened(plan.study, photo, lens).apply(plan, NOON.format(50))
+    for edit in _after_straightening(lens):
+        plan = edit.apply(plan, NOON.format(55))
+    return plan
+
+
+def _edits(photos: PhotoFolder) -> Iterator[Edit]:
+    known, view = facts(), camera(NAMES[0])
+    for name in NAMES:
+        data = (PHOTOS / f"{name}.jpg").read_bytes()
+        width, height = size_of(data, name)
+        focal = focal_35mm_of(data, name)
+        yield references.add_reference(
+            Reference(name, f"{name}.jpg", photos.add(data), width, height, focal_35mm=focal)
+        )
+    yield references.judge_reference(NAMES[2], "set aside", "she hides the door")
+    yield viewfinder.choose_paper(paper("Half imperial", across=True))
+    foot = np.array(known["people_m"][0]["foot"])
+    ends = as_taken(view, known, np.stack([foot, foot + np.array([0, 0, known["people_m"][0]["height"]])]))
+    middle, half = ends.mean(0), abs(ends[0, 1] - ends[1, 1]) / 2
+    yield viewfinder.ring_subject(Ring(float(middle[0]), float(middle[1]), 0.3 * half, 1.06 * half, "woman", "right"))
+    photo = Reference(NAMES[0], "", "0" * 64, 1800, 1200)
+    yield viewfinder.move_frame(largest_frame(photo, paper("Half imperial", across=True)))
+    yield logbook.add_note("The lens bows the gutter. Straighten first.", "perspective", NOON.format(40))
+    yield values.change_values(ValuePlan(count=3, method="found", smallest_mm2=80.0))
+    yield studies.rename_study("A")
+
+
+def _after_straightening(lens: Lens) -> Iterator[Edit]:
+    """Edges traced with a steady hand, eye height, figures, the row of bollards, a shadow."""
+    known, view = facts(), camera(NAMES[0])
+    hand = np.random.default_rng(5)
+
+    def seen(points_m: Array) -> Array:
+        return straightened_points(as_taken(view, known, points_m), lens, view.centre_px)
+
+    for letter, kind, name in (("A", "level", "along"), ("B", "level", "across"), ("C", "upright", "upright")):
+        for start, end in house_edges(known)[name]:
+            ends = seen(np.stack([start, end])) + hand.normal(0, WOBBLE_PX, (2, 2))
+            yield perspective.trace_edge(letter, TracedEdge(*(round(float(v), 1) for v in ends.ravel())))
+        if kind == "upright":
+            yield perspective.set_kind(letter, "upright")
+    yield perspective.set_eye(known["eye_height_m"])
+    posts = seen(np.array(known["bollards_m"][1:3]))
+    yield perspective.add_guide(
+        Guide("g1", "row", tuple(map(tuple, posts.round(1).tolist())), "bollards", height_m=known["bollard_height_m"],
+              count=5)
+    )  # fmt: skip
+    places = seen(np.array([[2.9, 9.0, 0.0], [-4.0, 7.4, 0.0]])).round(1).tolist()
+    yield perspective.add_guide(Guide("g2", "figure", (tuple(places[0]),), "", "man", 1.75, shadow=True))
+    yield perspective.add_guide(Guide("g3", "figure", (tuple(places[1]),), "", "child", 1.28, shadow=True))
+    yield perspective.set_light(Light("sun", 46.6, 41.0))

@@ -1,0 +1,119 @@
+"""Straightening the picture: the bow of the lens, and leaning uprights; every mark moves along."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from math import degrees, hypot
+from typing import TYPE_CHECKING
+
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.guides import Lens
+from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.widgets import button, form, number_entry, rule, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.craft.picture.load import Picture
+
+
+def _find_bow(picture: Picture, focal_px: float) -> float | None:
+    from mild_compass.craft.perspective.lens import bow_of, edge_chains
+
+    return bow_of(edge_chains(picture), focal_px, (picture.width_px / 2, picture.height_px / 2))
+
+
+class StraightenInstrument(Instrument):
+    """Takes the bow out and sets uprights upright, in the study; the photo itself is never touched."""
+
+    name = "straighten"
+    words = "Straighten"
+    icon = "upright"
+    hint = "A lens bows straight edges, a tipped camera leans uprights. Here both are put right, in this study only."
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._told = ""
+
+    def options(self) -> QWidget:
+        self._find = button("Take the bow out", self._take_bow_out, tip="Found from the long edges of the photo")
+        self._bow = number_entry("Bow of the lens", "%")
+        self._bow.chosen.connect(self._set_bow)
+        self._upright = button("Set the uprights upright", self._set_upright)
+        self._turn = soft("")
+        self._back = button("The photo as it was taken", lambda: self._put(Lens()))
+        self._state = soft("")
+        return form(self._find, ("Bow", self._bow), rule(), self._upright, self._turn, rule(), self._back, self._state)
+
+    def refresh(self) -> None:
+        lens = self.desk.study.perspective.lens
+        self._find.setEnabled(not self.desk.work.busy("bow"))
+        self._bow.show_value(round(100 * lens.k1, 2))
+        tipped = degrees(hypot(*lens.turn[:2]))
+        rolled = degrees(abs(lens.turn[2]))
+        self._turn.setText(f"Turned by {tipped:.1f}°, rolled by {rolled:.1f}°." if tipped or rolled else "Not turned.")
+        self._back.setEnabled(not lens.plain)
+        busy = "Looking at the edges …" if self.desk.work.busy("bow") else ""
+        self._state.setText(busy or self._told)
+
+    def _put(self, lens: Lens) -> None:
+        from mild_compass.craft.perspective.straightening import straightened
+
+        photo = self.desk.plan.reference(self.desk.study.reference)
+        try:
+            self.commit(straightened(self.desk.study, photo, lens))
+        except PlanError as error:
+            self.desk.session.said.emit(str(error))
+
+    def _focal_px(self) -> float:
+        lens, worked = self.desk.study.perspective.lens, self.desk.computed.perspective()
+        if not lens.plain:
+            return lens.focal_px
+        if worked is not None and worked.focals:
+            return worked.focals[0].px
+        photo = self.desk.plan.reference(self.desk.study.reference)
+        long = max(photo.width_px, photo.height_px)
+        return photo.focal_35mm / 36 * long if photo.focal_35mm else 0.78 * long
+
+    def _set_bow(self, percent: float) -> None:
+        if abs(percent) > 40:
+            self._bow.refuse("Between −40 and 40 %. The picture stays as it was.")
+            return
+        lens = self.desk.study.perspective.lens
+        self._put(replace(lens, k1=percent / 100, focal_px=self._focal_px()))
+
+    def _take_bow_out(self) -> None:
+        looks = self.desk.computed.photo_looks
+        if looks is None or not looks.complete:
+            self.desk.session.said.emit("The photo is still being read. Try again in a moment.")
+            return
+        self.desk.work.ask(
+            "bow",
+            _find_bow,
+            looks.picture,
+            self._focal_px(),
+            then=self._take_bow,
+            otherwise=lambda error: self.desk.session.said.emit(str(error)),
+        )
+        self.refresh()
+
+    def _take_bow(self, k1: float | None) -> None:
+        if k1 is None:
+            self._told = "There are too few long edges to tell a bow from. Nothing was changed."
+        elif abs(k1) < 0.004:
+            self._told = "The edges are straight as they are: no bow to take out."
+        else:
+            self._told = f"Bow {100 * k1:+.1f} %: edges that ran outward are straight now.".replace("-", "−")
+            self._put(replace(self.desk.study.perspective.lens, k1=round(k1, 4), focal_px=self._focal_px()))
+        self.refresh()
+
+    def _set_upright(self) -> None:
+        from mild_compass.craft.perspective.straightening import uprights_lens
+
+        photo = self.desk.plan.reference(self.desk.study.reference)
+        try:
+            lens = uprights_lens(self.desk.study, photo)
+        except PlanError as error:
+            self.desk.session.said.emit(str(error))
+            return
+        self._put(lens)

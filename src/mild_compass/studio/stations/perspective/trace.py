@@ -1,0 +1,317 @@
+"""Tracing edges into lettered sets, with a loupe and snapping; sets suggested from the photo's own edges."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter
+
+from mild_compass.craft.perspective.string_check import string_checks
+from mild_compass.craft.perspective.worked import homogeneous_on_sheet
+from mild_compass.plan.edits.perspective import move_edge, next_letter, remove_edge, set_kind, take_sets, trace_edge
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import SetKind, TracedEdge
+from mild_compass.studio.board.board import BoardPoint, handle, near
+from mild_compass.studio.board.loupe import paint_loupe
+from mild_compass.studio.board.strokes import cased_line, pen
+from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.stations.perspective.strings import paint_strings
+from mild_compass.studio.widgets import Choice, Names, Tick, button, form, rule, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.craft.perspective.suggest import Suggestion
+    from mild_compass.craft.picture.load import Picture
+    from mild_compass.studio.board.sight import PhotoSight, Sight
+
+KINDS: list[tuple[str, SetKind]] = [("level, going back", "level"), ("upright", "upright"), ("free", "free")]
+SNAP_REACH = 0.6  # of the hand's reach
+
+
+def _suggest(picture: Picture, focal_px: float) -> Suggestion:
+    from mild_compass.craft.perspective.suggest import suggested_sets
+
+    return suggested_sets(picture, focal_px)
+
+
+class TraceInstrument(Instrument):
+    """Traces straight edges over the photo into lettered sets."""
+
+    name = "trace"
+    words = "Trace an edge"
+    icon = "edge"
+    hint = "Drag along a straight edge, from end to end. Edges that are parallel in the world go into one set."
+    cursor = Qt.CursorShape.CrossCursor
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._letter = "A"
+        self._chosen: tuple[str, int] | None = None
+        self._end: int | None = None
+        self._from: BoardPoint | None = None
+        self._at: BoardPoint | None = None
+        self._draft: TracedEdge | None = None
+        self._suggested: Suggestion | None = None
+
+    def options(self) -> QWidget:
+        self._set = Choice([], "Set of edges")
+        self._kind = Choice(KINDS, "What the set's edges are")
+        self._list = Names("Traced edges", 5)
+        self._remove = button("Remove this edge", self.delete)
+        self._snap = Tick("Snap to the photo's edges")
+        self._snap.show_value(True)
+        self._look = button("Suggest sets of edges", self._ask)
+        self._found = soft("")
+        self._accept = button("Take them", self._take, main=True)
+        self._refuse_them = button("No", self._put_away)
+        self._set.chosen.connect(self._choose_set)
+        self._kind.chosen.connect(lambda kind: self.commit(set_kind(self._letter, kind)))
+        self._list.chosen.connect(self._choose_row)
+        return form(
+            ("Set", self._set),
+            ("Edges are", self._kind),
+            self._snap,
+            self._list,
+            self._remove,
+            rule(),
+            self._look,
+            self._found,
+            (self._accept, self._refuse_them),
+        )
+
+    def refresh(self) -> None:
+        perspective = self.desk.study.perspective
+        letters = [each.letter for each in perspective.sets]
+        fresh = next_letter(perspective) if len(letters) < 26 else None
+        if self._letter not in letters:
+            self._letter = letters[0] if letters and self._letter != fresh else (fresh or letters[0])
+        items = [(f"{each.letter}  ({len(each.edges)} edges)", each.letter) for each in perspective.sets]
+        self._set.set_items([*items, *([(f"{fresh}  (new)", fresh)] if fresh else [])])
+        self._set.show_value(self._letter)
+        here = next((each for each in perspective.sets if each.letter == self._letter), None)
+        self._kind.setEnabled(here is not None)
+        self._kind.show_value(here.kind if here else "level")
+        self._fill_list()
+        self._remove.setEnabled(self._held_edge() is not None)
+        self._show_suggestion()
+
+    def _fill_list(self) -> None:
+        names: list[str] = []
+        row = -1
+        for edge_set in self.desk.study.perspective.sets:
+            for number, edge in enumerate(edge_set.edges, 1):
+                if self._chosen == (edge_set.letter, number - 1):
+                    row = len(names)
+                names.append(f"{edge_set.letter}{number}   {self._string_words(edge_set.letter, edge)}")
+        self._list.show_names(names, row)
+
+    # -- suggestions ------------------------------------------------------------------------------------------
+
+    def _ask(self) -> None:
+        looks = self.desk.computed.looks
+        if looks is None or not looks.complete:
+            self.desk.session.said.emit("The photo is still being read. Try again in a moment.")
+            return
+        photo = self.desk.plan.reference(self.desk.study.reference)
+        focal = photo.focal_35mm / 36 * max(photo.width_px, photo.height_px)
+        self.desk.work.ask(
+            "suggest sets",
+            _suggest,
+            looks.picture,
+            focal,
+            then=self._show_found,
+            otherwise=lambda error: self.desk.session.said.emit(str(error)),
+        )
+        self.refresh()
+
+    def _show_found(self, suggestion: Suggestion) -> None:
+        self._suggested = suggestion
+        self.refresh()
+        self.desk.board.update()
+
+    def _show_suggestion(self) -> None:
+        found = self._suggested
+        busy = self.desk.work.busy("suggest sets")
+        some = found is not None and bool(found.sets)
+        self._look.setEnabled(not busy)
+        for each in (self._accept, self._refuse_them):
+            each.setVisible(some)
+        if busy:
+            self._found.setText("Looking at the edges …")
+        elif found is None:
+            self._found.setText("")
+        else:
+            words = {"upright": "uprights", "level": "running back", "free": "free"}
+            kinds = [f"{len(each.edges)} {words[each.kind]}" for each in found.sets]
+            self._found.setText(". ".join(part for part in (", ".join(kinds), found.reason) if part))
+
+    def _take(self) -> None:
+        if self._suggested is not None:
+            sets = tuple((each.kind, each.edges) for each in self._suggested.sets)
+            self._suggested = None
+            self.commit(take_sets(sets))
+
+    def _put_away(self) -> None:
+        self._suggested = None
+        self.refresh()
+        self.desk.board.update()
+
+    # -- edges ------------------------------------------------------------------------------------------------
+
+    def _string_words(self, letter: str, edge: TracedEdge) -> str:
+        worked, frame_map = self.desk.computed.perspective(), self.desk.board.frame_map
+        point = worked.point(letter) if worked else None
+        if point is None or frame_map is None:
+            return "no point yet"
+        ends = frame_map.to_sheet([[edge.x0_px, edge.y0_px], [edge.x1_px, edge.y1_px]])
+        checks = string_checks(ends[0], ends[1], homogeneous_on_sheet(point, frame_map))
+        return f"{self.desk.length(max(abs(check.off_mm) for check in checks))} off its string"
+
+    def _choose_set(self, letter: str) -> None:
+        self._letter, self._chosen = letter, None
+        self.refresh()
+        self.desk.board.update()
+
+    def _choose_row(self, row: int) -> None:
+        names = [(s.letter, k) for s in self.desk.study.perspective.sets for k in range(len(s.edges))]
+        self._chosen = names[row] if 0 <= row < len(names) else None
+        if self._chosen:
+            self._letter = self._chosen[0]
+            self._set.show_value(self._letter)
+        self._remove.setEnabled(self._chosen is not None)
+        self.desk.board.update()
+
+    def _held_edge(self) -> TracedEdge | None:
+        if self._chosen is None:
+            return None
+        letter, index = self._chosen
+        edges = next((each.edges for each in self.desk.study.perspective.sets if each.letter == letter), ())
+        if index >= len(edges):
+            self._chosen = None
+            return None
+        return edges[index]
+
+    def press(self, at: BoardPoint) -> bool:
+        self._from = self._at = at
+        self._draft = None
+        self._end = None
+        for edge_set in self.desk.study.perspective.sets:
+            for index, edge in enumerate(edge_set.edges):
+                for end, point in enumerate(((edge.x0_px, edge.y0_px), (edge.x1_px, edge.y1_px))):
+                    if near(at.photo_px, point, at.reach_px):
+                        self._chosen, self._end, self._letter = (edge_set.letter, index), end, edge_set.letter
+                        return True
+        self._chosen = None
+        return True
+
+    def drag(self, at: BoardPoint) -> None:
+        self._at = at
+        edge = self._edge_for(at)
+        if edge is None:
+            return
+        if self._end is None:
+            self._draft = edge
+        elif self._chosen is not None:
+            self.desk.session.preview(move_edge(*self._chosen, edge))
+
+    def _edge_for(self, at: BoardPoint) -> TracedEdge | None:
+        try:
+            old = self._held_edge()
+            if self._end is not None and old is not None:
+                if self._end == 0:
+                    return replace(old, x0_px=at.photo_px[0], y0_px=at.photo_px[1])
+                return replace(old, x1_px=at.photo_px[0], y1_px=at.photo_px[1])
+            assert self._from is not None
+            return TracedEdge(*self._from.photo_px, *at.photo_px)
+        except PlanError:
+            return None
+
+    def release(self, at: BoardPoint) -> None:
+        edge, start = self._edge_for(at), self._from
+        self._from = self._draft = self._at = None
+        if self._end is not None and self._chosen is not None:
+            if edge is not None and self.desk.session.in_gesture:
+                self.commit(move_edge(*self._chosen, edge))
+            return
+        too_short = edge is None or start is None or near(start.photo_px, at.photo_px, at.reach_px)
+        if too_short or edge is None:
+            self.desk.session.said.emit("Drag along the edge from one end to the other; that was only a click.")
+            return
+        if self.commit(trace_edge(self._letter, self._snapped(edge, at))):
+            edges = next(each.edges for each in self.desk.study.perspective.sets if each.letter == self._letter)
+            self._chosen = (self._letter, len(edges) - 1)
+            self.refresh()
+
+    def _snapped(self, edge: TracedEdge, at: BoardPoint) -> TracedEdge:
+        """The edge laid onto the one in the photo, where there is one near."""
+        looks = self.desk.computed.looks
+        if looks is None or not self._snap.isChecked():
+            return edge
+        from mild_compass.craft.armature.tracing import snapped_to_edge
+
+        ends = ((edge.x0_px, edge.y0_px), (edge.x1_px, edge.y1_px))
+        found = snapped_to_edge(looks.picture, ends, SNAP_REACH * at.reach_px)
+        return edge if found is None else TracedEdge(*found[0], *found[1])
+
+    def cancel(self) -> None:
+        self._from = self._draft = self._at = None
+        super().cancel()
+
+    def delete(self) -> None:
+        if self._held_edge() is not None and self._chosen is not None:
+            chosen, self._chosen = self._chosen, None
+            self.commit(remove_edge(*chosen))
+
+    def nudge(self, dx_mm: float, dy_mm: float) -> None:
+        """Move the chosen end, or the whole edge when no end is chosen."""
+        edge = self._held_edge()
+        if edge is None or self._chosen is None:
+            return
+        px = self.desk.px_per_mm
+        dx, dy = dx_mm * px, dy_mm * px
+        first, second = self._end != 1, self._end != 0
+        moved = TracedEdge(
+            edge.x0_px + dx * first, edge.y0_px + dy * first, edge.x1_px + dx * second, edge.y1_px + dy * second
+        )
+        self.commit(move_edge(*self._chosen, moved))
+
+    def tag(self) -> str | None:
+        edge = self._draft or (self._held_edge() if self._from is not None else None)
+        if edge is None:
+            return None
+        angle = np.degrees(np.arctan2(abs(edge.y1_px - edge.y0_px), abs(edge.x1_px - edge.x0_px)))
+        return f"set {self._letter} · {angle:.1f}° off level"
+
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
+        paint_strings(painter, self.desk, photo, self._letter)
+        for edge_set in self.desk.study.perspective.sets:
+            for index, edge in enumerate(edge_set.edges):
+                self._paint_edge(painter, photo, edge_set.letter, index, edge)
+        if self._suggested is not None:
+            for number, each in enumerate(self._suggested.sets):
+                for edge in each.edges:
+                    line = photo.to_widget([[edge.x0_px, edge.y0_px], [edge.x1_px, edge.y1_px]])
+                    cased_line(painter, line, pen("subject", 1.8, "solid" if number == 0 else "dashed"))
+        if self._draft is not None:
+            ends = [[self._draft.x0_px, self._draft.y0_px], [self._draft.x1_px, self._draft.y1_px]]
+            cased_line(painter, photo.to_widget(ends), pen("perspective", 2.0))
+        if self._at is not None:
+            paint_loupe(painter, self.desk.board, self.desk.computed.looks, self._at.widget)
+
+    def _paint_edge(self, painter: QPainter, photo: PhotoSight, letter: str, index: int, edge: TracedEdge) -> None:
+        chosen = self._chosen == (letter, index)
+        ends = photo.to_widget([[edge.x0_px, edge.y0_px], [edge.x1_px, edge.y1_px]])
+        if chosen:
+            cased_line(painter, ends, pen("subject", 2.2))
+        for end, (x, y) in enumerate(ends.tolist()):
+            handle(painter, x, y, chosen and self._end == end)
+        x, y = ends.mean(0).tolist()
+        words = f"{letter}{index + 1}"
+        width = painter.fontMetrics().horizontalAdvance(words)
+        painter.fillRect(QRectF(x + 4, y - 18, width + 6, 15), QColor(250, 250, 248, 205))
+        painter.setPen(QColor("#26399e"))
+        painter.drawText(QPointF(x + 7, y - 6), words)
