@@ -17,6 +17,7 @@ NAMES = (
     "rss_24mp",
     "crop_search",
     "lock_in",
+    "horizon_drag",
     "contact_sheet",
 )
 

@@ -336,5 +336,30 @@ def lock_in() -> dict:
     }
 
 
+def horizon_drag() -> dict:
+    """One move of the horizon with 60 guides of every kind on the board: preview and repaint."""
+    from mild_compass.plan.edits.perspective import add_guide, set_horizon, set_light
+    from mild_compass.plan.guides import GUIDE_KINDS, Guide, Light
+    from mild_compass.plan.model import Horizon
+
+    times = []
+    with tempfile.TemporaryDirectory() as folder:
+        app, window = _opened(folder)
+        window.session.apply(set_horizon(Horizon(1800.0, 0.0, WIDTH / 2)))
+        window.session.apply(set_light(Light("sun", 60.0, 40.0)))
+        for k in range(60):
+            x, y = 400 + 85 * k, 2600 + 20 * (k % 50)
+            points = ((x, y), (x + 120, y - 90), (x + 300, y - 60))
+            window.session.apply(add_guide(Guide(f"g{k}", GUIDE_KINDS[k % 9], points, shadow=True, count=6)))
+        window.go_to("perspective", "guides")
+        _until(app, lambda: window.idle)
+        for k in range(60):
+            move = set_horizon(Horizon(1800.0 + 2 * k, 0.0, WIDTH / 2))
+            times.append(_timed(lambda move=move: (window.session.preview(move), window.board.repaint())))
+        window.session.cancel()
+        window.close_down()
+    return result("horizon_drag", 1000 * statistics.median(times), "ms a move with 60 guides", 16.0)
+
+
 if __name__ == "__main__":
     print(json.dumps(globals()[sys.argv[1]]()))

@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
-STATIONS = ("references", "viewfinder", "armature", "perspective", "values", "sheet", "logbook")
+STATIONS = ("references", "viewfinder", "armature", "values", "sheet", "logbook")
 
 
 def take(name: str, *words: str) -> None:
@@ -29,6 +29,10 @@ def main() -> None:
         take(name, "--station", "viewfinder", "--instrument", instrument)
     for name, instrument in (("lock-in", "lock-in"), ("one-armature", "one armature")):
         take(name, "--station", "armature", "--instrument", instrument)
+    pumping = ("--scene", "pumping-station", "--station", "perspective")
+    for name, instrument in (("perspective", "trace"), ("figures", "guides"), ("strings", "strings")):
+        take(name, *pumping, "--instrument", instrument)
+    take("straightened", *pumping, "--instrument", "straighten")
     take("side-by-side", "--station", "references", "--instrument", "compare")
     take("dark", "--station", "viewfinder", "--dark")
 
