@@ -17,7 +17,7 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import STATION_NAMES, Frame, Plan, Reference, StationName
 from mild_compass.plan.photos import PhotoFolder
 
-COMMANDS = ("new", "readings", "sheet", "demo")
+COMMANDS = ("new", "readings", "sheet", "export", "demo")
 NO_SCREEN = (
     "There is no screen here to open a window on. Run it on a desktop, or on a virtual screen with\n"
     "    xvfb-run -a .venv/bin/mild-compass demo\n"
@@ -51,6 +51,7 @@ def _parser() -> argparse.ArgumentParser:
     _new_command(commands)
     _readings_command(commands)
     _sheet_command(commands)
+    _export_command(commands)
     _demo_command(commands)
     return parser
 
@@ -84,6 +85,13 @@ def _sheet_command(commands: Any) -> None:
         "--layers", help="comma-separated: picture, frame, armature, horizon, masses, departures, guides, ticks, grid"
     )
     sheet.set_defaults(run=_sheet)
+
+
+def _export_command(commands: Any) -> None:
+    export = commands.add_parser("export", help="write the sheet in another kind of file")
+    export.add_argument("plan", type=Path)
+    export.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.{pdf,svg}")
+    export.set_defaults(run=_export)
 
 
 def _demo_command(commands: Any) -> None:
@@ -206,6 +214,22 @@ def _sheet(options: argparse.Namespace) -> int:
         plan = change_sheet(settings).apply(plan, _now())
         pdf = print_sheet(plan, photos)
     write_bytes_atomically(options.output, pdf)
+    return 0
+
+
+def _export(options: argparse.Namespace) -> int:
+    from mild_compass.output.print_sheet import SHEET_WRITERS
+    from mild_compass.plan import archive
+    from mild_compass.plan.atomic import write_bytes_atomically
+
+    writer = SHEET_WRITERS.get(options.output.suffix.lower())
+    if writer is None:
+        known = ", ".join(SHEET_WRITERS)
+        raise PlanError(f"“{options.output.name}” is of a kind that cannot be written. Known are {known}.")
+    with tempfile.TemporaryDirectory() as folder:
+        photos = PhotoFolder(Path(folder))
+        data = writer(archive.read(options.plan, photos), photos, None)
+    write_bytes_atomically(options.output, data)
     return 0
 
 

@@ -22,7 +22,13 @@ from mild_compass.craft.perspective.ellipse import ellipse_of_circle
 from mild_compass.craft.perspective.guide_lines import circle_m, lines_of_guides
 from mild_compass.craft.perspective.horizon import HorizonLine
 from mild_compass.craft.perspective.light import reflected_points, shadow_points, sun_direction
-from mild_compass.craft.perspective.spacing import edge_ticks, equally_spaced, parted_points, spaced_points
+from mild_compass.craft.perspective.spacing import (
+    edge_ticks,
+    equally_spaced,
+    parted_points,
+    spaced_by_three,
+    spaced_points,
+)
 from mild_compass.craft.perspective.standing import image_height_px, made_to_stand
 from mild_compass.craft.perspective.things import USUAL_M, silhouette
 from mild_compass.craft.perspective.vanishing import vanishing_point
@@ -82,6 +88,22 @@ def test_equal_steps_keep_the_cross_ratio(x, y, share, count):
     assert ratio == pytest.approx(4 / 3, abs=1e-9)
     middle = parted_points(points[0], points[2], vanishing, 2)[0]
     assert middle == pytest.approx(points[1], abs=1e-6)
+    assert spaced_by_three(*points[:3], count) == pytest.approx(points, abs=1e-6)  # the horizon is not needed
+
+
+def test_three_that_cannot_be_of_one_row_have_no_others():
+    assert np.isnan(spaced_by_three((0.0, 0.0), (10.0, 0.0), (5.0, 0.0), 4)).all()
+    assert np.isnan(spaced_by_three((3.0, 3.0), (10.0, 0.0), (3.0, 3.0), 4)).all()
+
+
+def test_posts_at_a_plan_distance_stand_that_far_apart():
+    eye = camera()
+    feet = eye.seen([[-1.0, 4.0, 0.0], [-1.0, 5.5, 0.0]])
+    row = Guide("a", "row", tuple(map(tuple, feet.tolist())), count=5, height_m=1.0, spacing_m=2.5)
+    (drawn,) = lines_of_guides(PerspectivePlan(guides=(row,)), HorizonLine(np.array([0.0, 1.0, -600.0]), "hand"), eye)
+    ground = eye.on_ground(drawn.lines[5])
+    assert ground[:, 1] == pytest.approx([4.0, 6.5, 9.0, 11.5, 14.0])
+    assert ground[:, 0] == pytest.approx([-1.0] * 5)
 
 
 def test_equal_steps_across_the_picture_are_equal():

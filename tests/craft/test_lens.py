@@ -20,17 +20,19 @@ from mild_compass.craft.perspective.lens import (
     straightened_picture,
     straightened_points,
 )
+from mild_compass.craft.perspective.scene_readings import scene_readings
 from mild_compass.craft.perspective.straightening import straightened, uprights_lens
 from mild_compass.craft.perspective.string_table import string_rows
 from mild_compass.craft.perspective.suggest import suggested_sets
 from mild_compass.craft.perspective.worked import work_out
 from mild_compass.craft.picture.departed import departed
 from mild_compass.craft.picture.load import Picture, focal_35mm_of, read_proxy
+from mild_compass.craft.worked import worked_study
 from mild_compass.demo.glasshouse import NAMES as GLASSHOUSE
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.demo.glasshouse import camera as rendered_camera
 from mild_compass.demo.pumping_station import NAMES as PUMPING
-from mild_compass.demo.pumping_station import as_taken, facts, house_edges
+from mild_compass.demo.pumping_station import as_taken, facts, house_edges, pumping_plan
 from mild_compass.plan.edits.perspective import set_kind, trace_edge
 from mild_compass.plan.edits.viewfinder import ring_subject
 from mild_compass.plan.errors import PlanError
@@ -245,3 +247,14 @@ def test_the_string_table_lists_edges_and_the_big_lines_that_run_to_a_point(plan
     rows = string_rows(study, work_out(study.perspective, plan.references[0]), FrameMap.of(study.frame, plan.paper))
     assert [row.name for row in rows] == ["A1", "A2", "A3", "sill"]
     assert all(row.letter == "A" and row.worst_mm < 0.5 for row in rows)
+
+
+def test_a_tipped_picture_offers_to_set_its_uprights_up(photos):
+    plan = pumping_plan(photos)
+    study, taken = plan.study, plan.reference(plan.study.reference)
+    tipped = next(each for each in scene_readings(worked_study(plan, None)) if each.key == "tipped")
+    assert tipped.number == pytest.approx(7, abs=1.5)
+    after = tipped.remedy.apply(plan, NOON)
+    again = work_out(after.study.perspective, taken).camera
+    assert abs(np.degrees(np.arcsin(again.axes[2, 2]))) < 0.5
+    assert after.study.perspective.lens.k1 == study.perspective.lens.k1

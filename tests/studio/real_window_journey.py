@@ -61,7 +61,7 @@ def main(photo: Path, out: Path) -> None:
     QTest.keyClick(board, Qt.Key.Key_6)
     wait(app, lambda: window.idle)
     pdf = out.with_suffix(".pdf")
-    window.files.write_pdf(pdf)
+    window.files.write_sheet(pdf)
     wait(app, pdf.exists)
     window.session.save(out.with_suffix(".mildplan"), None)
     picture = window.grab()

@@ -292,7 +292,7 @@ def test_closing_with_unsaved_work_can_be_called_off(hand: Hand, monkeypatch):
 def test_a_photo_that_vanishes_while_open_gives_a_sentence_and_the_plan_stays(hand: Hand, tmp_path: Path):
     plan = hand.window.session.plan
     hand.window.session.workspace.photos.file(plan.references[0].sha256).unlink()
-    hand.window.files.write_pdf(tmp_path / "x.pdf")
+    hand.window.files.write_sheet(tmp_path / "x.pdf")
     hand.bot.waitUntil(lambda: "gone missing" in hand.window.notice.words.text(), timeout=5000)
     assert hand.window.session.plan == plan
     assert not (tmp_path / "x.pdf").exists()

@@ -101,11 +101,22 @@ def test_figures_rows_and_boxes_are_placed_changed_moved_and_removed(level: Hand
     assert "between" in tool._measures["height_m"].error
     tool._kind.pick("row")
     level.drag((300, 800), (380, 780))
+    tool._third.click()
+    row = study(level).perspective.guides[1]
+    assert len(row.points) == 3
+    level.drag(row.points[2], (row.points[2][0] - 12, row.points[2][1] + 3))  # the third decides with the others
+    assert study(level).perspective.guides[1].points[2][0] == pytest.approx(row.points[2][0] - 12, abs=2)
+    tool._third.click()
+    level.type_into(tool._measures["spacing_m"].line, "2.5")
+    assert study(level).perspective.guides[1].spacing_m == 2.5
+    assert len(study(level).perspective.guides[1].points) == 2
     tool._kind.pick("box")
     level.drag((1200, 950), (1200, 950))
     tool._gable.click()
     assert [guide.kind for guide in study(level).perspective.guides] == ["figure", "row", "box"]
     assert study(level).perspective.guides[2].gable
+    level.type_into(tool._measures["rise_m"].line, "2.2")
+    assert study(level).perspective.guides[2].rise_m == 2.2
     tool._kind.pick("level line")
     level.drag((500, 900), (500, 700))
     level.drag((560, 900), (620, 760))
@@ -158,11 +169,17 @@ def test_the_bow_is_taken_out_of_the_picture_and_everything_follows_and_goes_bac
     assert study(empty).perspective.lens.k1 == pytest.approx(-0.18, rel=0.1)
     assert (empty.window.computed.looks.picture.rgb != taken).any()
     assert "Bow" in tool._told
+    straight = empty.window.board.grab().toImage()
+    empty.bot.mousePress(tool._before, Qt.MouseButton.LeftButton)
+    assert empty.window.board.shown_looks.picture.rgb is empty.window.computed.photo_looks.picture.rgb
+    assert empty.window.board.grab().toImage() != straight
+    empty.bot.mouseRelease(tool._before, Qt.MouseButton.LeftButton)
+    assert empty.window.board.grab().toImage() == straight
     empty.click("Set the uprights upright")
     assert "Trace two uprights" in empty.window.notice.words.text()
     empty.type_into(tool._bow.line, "90")
     assert "Between" in tool._bow.error
-    empty.click("The photo as it was taken")
+    empty.click("Back to the photo as taken")
     empty.settle()
     assert (empty.window.computed.looks.picture.rgb == taken).all()
 

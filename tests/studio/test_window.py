@@ -287,6 +287,6 @@ def test_photos_of_extreme_shapes_go_through_every_station(empty: Hand, tmp_path
         assert empty.window.readings.readings, number
         empty.window.grab()
     target = tmp_path / "odd.pdf"
-    empty.window.files.write_pdf(target)
+    empty.window.files.write_sheet(target)
     empty.bot.waitUntil(target.exists, timeout=10_000)
     empty.settle()

@@ -43,11 +43,12 @@ class Label:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Layer:
-    """Marks that are switched on and off together."""
+    """Marks that are switched on and off together; ``title`` tells apart layers of one name, as one for each guide."""
 
     name: SheetLayer | Literal["threads"]
     strokes: tuple[Stroke, ...] = ()
     labels: tuple[Label, ...] = ()
+    title: str = ""
 
 
 @dataclass(frozen=True, eq=False, slots=True)

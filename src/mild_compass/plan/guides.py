@@ -37,11 +37,13 @@ LEAST_POINTS: dict[GuideKind, int] = {
 class Guide:
     """One guide.
 
-    figure: its foot; ``height_m``. row: feet of the first two posts; ``count``, ``height_m``. rectangle: foot and top
-    of an upright, carried to a third point; ``width_m``. division: two ends on the ground, parted into ``count``.
-    level line: foot and top of an upright, carried to a third foot. box: nearest corner; width, depth, height,
-    ``turn_deg`` off the picture plane, with a ``gable`` of ``width_m`` or none. circle and arch: middle (foot of the
-    middle for an arch); ``width_m`` across, ``turn_deg``. floor: squares of ``width_m``, ``count`` each way.
+    figure: its foot; ``height_m``. row: feet of the first two posts, or of the first three when the horizon is not to
+    be trusted, or the first and a direction with ``spacing_m`` between them (0: as given); ``count``, ``height_m``.
+    rectangle: foot and top of an upright, carried to a third point; ``width_m``. division: two ends on the ground,
+    parted into ``count``. level line: foot and top of an upright, carried to a third foot. box: nearest corner; width,
+    depth, height, ``turn_deg`` off the picture plane, with a ``gable`` whose ridge is ``rise_m`` over the eaves, or
+    none. circle and arch: middle (foot of the middle for an arch); ``width_m`` across, ``turn_deg``. floor: squares of
+    ``width_m``, ``count`` each way.
     """
 
     id: str
@@ -55,6 +57,8 @@ class Guide:
     count: int = 6
     turn_deg: float = 0.0
     gable: bool = False
+    rise_m: float = 1.7
+    spacing_m: float = 0.0
     shadow: bool = False
     reflected: bool = False
     shown: bool = True
@@ -69,8 +73,15 @@ class Guide:
         require_within("The height", self.height_m, *SIZE_M, "m")
         require_within("The width", self.width_m, *SIZE_M, "m")
         require_within("The depth", self.depth_m, *SIZE_M, "m")
+        require_within("The rise of the roof", self.rise_m, *SIZE_M, "m")
+        require_within("The distance between posts", self.spacing_m, 0.0, SIZE_M[1], "m")
         require_within("The number of parts", self.count, *COUNT, "")
         require_within("The turn", self.turn_deg, -180, 180, "degrees")
+
+
+def guide_name(guide: Guide, number: int) -> str:
+    """What it is called: by the artist, or by its kind and number."""
+    return guide.name or f"{guide.kind} {number}"
 
 
 @dataclass(frozen=True, slots=True)

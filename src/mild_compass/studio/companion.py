@@ -72,6 +72,7 @@ class Companion(QWidget):
     def __init__(self, computed: Computed, palette: Palette) -> None:
         super().__init__()
         self.view = SmallView(computed)
+        self._shown: tuple[Mode, tuple[str, ...], bool] = (self.view.mode, (), False)
         self._title = QLabel(WORDS[self.view.mode])
         self._title.setProperty("soft", True)
         swap = QToolButton()
@@ -90,8 +91,12 @@ class Companion(QWidget):
         layout.addLayout(head)
         layout.addWidget(self.view, 1)
 
-    def show_mode(self, mode: Mode, layers: tuple[str, ...]) -> None:
-        """Show the photo or the sheet, with these layers."""
+    def show_mode(self, mode: Mode, layers: tuple[str, ...], before: bool = False) -> None:
+        """Show the photo or the sheet, with these layers; or the photo as it was before anything was changed."""
+        if (mode, layers, before) == self._shown:
+            return
+        self._shown = (mode, layers, before)
         self.view.layers = layers
+        self.view.hold("as taken", before)
         self.view.set_mode(mode)
-        self._title.setText(WORDS[mode])
+        self._title.setText("The photo as it was taken" if before else WORDS[mode])

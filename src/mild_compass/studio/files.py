@@ -78,11 +78,10 @@ def _read_photo(source: Path | Pasted, large: bool) -> _PhotoRead:
     return _PhotoRead(name, data, size, looks, thumbs, focal_35mm_of(data, name))
 
 
-def _write_pdf(path: Path, plan: Plan, photos: PhotoFolder, proxy: Picture | None) -> Path:
-    from mild_compass.output.print_sheet import print_sheet
+def _write_sheet(path: Path, plan: Plan, photos: PhotoFolder, proxy: Picture | None) -> Path:
+    from mild_compass.output.print_sheet import SHEET_WRITERS
 
-    pdf = print_sheet(plan, photos, proxy)
-    write_bytes_atomically(path, pdf)
+    write_bytes_atomically(path, SHEET_WRITERS[path.suffix.lower()](plan, photos, proxy))
     return path
 
 
@@ -291,32 +290,35 @@ class Files:
 
     # -- out --------------------------------------------------------------------------------------------------
 
-    def choose_pdf(self) -> None:
-        """Ask for a file and write the sheet as PDF in the background."""
+    def choose_sheet(self, suffix: str = ".pdf") -> None:
+        """Ask for a file and write the sheet in the background, as PDF or another kind."""
         plan = self._session.plan
         if plan.study is None:
             self._session.said.emit("There is no photo in the plan yet, so there is nothing to print. Add one first.")
             return
-        suggestion = str(Path(self.folder) / f"{_file_name(plan.name)}.pdf")
-        name, _ = QFileDialog.getSaveFileName(self._window, "Save the sheet as PDF", suggestion, "PDF (*.pdf)")
+        kind = suffix[1:].upper()
+        suggestion = str(Path(self.folder) / f"{_file_name(plan.name)}{suffix}")
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, f"Save the sheet as {kind}", suggestion, f"{kind} (*{suffix})"
+        )
         if name:
             path = Path(name)
-            self.write_pdf(path if path.suffix.lower() == ".pdf" else path.with_name(path.name + ".pdf"))
+            self.write_sheet(path if path.suffix.lower() == suffix else path.with_name(path.name + suffix))
 
-    def write_pdf(self, path: Path) -> None:
-        """Write the sheet as PDF in the background and say so when it is there."""
+    def write_sheet(self, path: Path) -> None:
+        """Write the sheet in the background, in the kind the file's suffix names, and say so when it is there."""
         plan = self._session.plan
         assert plan.study is not None
         looks = self._computed.looks if self._computed.looks_current else None
         self._session.said.emit(f"Writing {path.name} …")
         self._work.ask(
-            "pdf",
-            _write_pdf,
+            "sheet file",
+            _write_sheet,
             path,
             plan,
             self._session.workspace.photos,
             looks.picture if looks else None,
-            then=lambda done: self._session.said.emit(f"{done.name} is written, true to size. Print it at 100 %."),
+            then=lambda done: self._session.said.emit(f"{done.name} is written, true to size."),
             otherwise=lambda error: self._session.said.emit(str(error)),
         )
 

@@ -47,7 +47,7 @@ def window_actions(window: Window, palette: Palette) -> dict[str, QAction]:
     action("add photos", "Add photos…", "Ctrl+Shift+A", lambda: window.files.choose_photos())
     action("add folder", "Add a folder of photos…", "", lambda: window.files.choose_folder())
     action("paste", "Paste a photo", "Ctrl+V", lambda: window.files.paste())
-    action("pdf", "Save the sheet as PDF…", "Ctrl+P", lambda: window.files.choose_pdf())
+    action("pdf", "Save the sheet as PDF…", "Ctrl+P", lambda: window.files.choose_sheet())
     action("logbook", "Save the logbook as text…", "", lambda: window.files.choose_logbook())
     action("rename plan", "Rename the plan…", "", window.rename_plan)
     action("preferences", "Preferences…", "Ctrl+,", window.ask_preferences)

@@ -9,11 +9,14 @@ camera known, their cross-ratio is the projection itself.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import isfinite
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from numpy.typing import ArrayLike, NDArray
 
     from mild_compass.craft.perspective.horizon import HorizonLine
@@ -48,6 +51,17 @@ class Camera:
         depth = np.where(local[:, 2] > NEAR_M, local[:, 2], np.nan)
         return np.asarray(np.array(self.centre_px) + self.focal.px * local[:, :2] / depth[:, None])
 
+    def in_front(self, segments_m: Array) -> Array:
+        """The parts (k, 2, 3) of scene segments (n, 2, 3) that lie before the eye."""
+        depth = (segments_m - (0, 0, self.eye_m)) @ self.axes[2] - 2 * NEAR_M
+        kept = (depth > 0).any(1)
+        segments, (first, last) = segments_m[kept], depth[kept].T
+        with np.errstate(divide="ignore", invalid="ignore"):
+            share = np.where(first * last < 0, first / (first - last), 0.0)[:, None]
+        cut = segments[:, 0] + share * (segments[:, 1] - segments[:, 0])
+        behind = (np.stack([first, last], 1) < 0)[..., None]
+        return np.asarray(np.where(behind, cut[:, None], segments))
+
     def rays(self, points_px: ArrayLike) -> Array:
         """Directions (n, 3) in the scene of photo points (n, 2)."""
         off = (np.asarray(points_px, np.float64).reshape(-1, 2) - self.centre_px) / self.focal.px
@@ -62,17 +76,28 @@ class Camera:
         times = np.where((times > 0) & np.isfinite(times), times, np.nan)
         return np.asarray(times[:, None] * rays + (0, 0, self.eye_m))
 
-    def height_of(self, foot_px: ArrayLike, top_px: ArrayLike) -> float:
+    def ground_of(self, point_px: Sequence[float]) -> Array:
+        """One photo point on the ground, in metres (3,); as on_ground, but quick, for guides that follow the hand."""
+        x, y, down = self._ray(point_px)
+        times = -self.eye_m / down if down < 0 else float("nan")
+        return np.array([times * x, times * y, times * 0.0])
+
+    def height_of(self, foot_px: Sequence[float], top_px: Sequence[float]) -> float:
         """Height in metres of a thing that stands on the ground, from its foot and top; NaN where it has none."""
-        foot = self.on_ground(foot_px)[0]
-        ray = self.rays(top_px)[0]
-        away = foot[:2]
-        reach = float(away @ away)
-        if not np.isfinite(reach) or reach <= 0:
+        away_x, away_y, _ = self.ground_of(foot_px).tolist()
+        ray_x, ray_y, ray_z = self._ray(top_px)
+        reach = away_x**2 + away_y**2
+        if not isfinite(reach) or reach <= 0:
             return float("nan")
         # The point of the upright through the foot that comes nearest to the ray.
-        share = float(ray[:2] @ away) / reach
-        return float(self.eye_m + ray[2] / share) if share > 1e-12 else float("nan")
+        share = (ray_x * away_x + ray_y * away_y) / reach
+        return self.eye_m + ray_z / share if share > 1e-12 else float("nan")
+
+    def _ray(self, point_px: Sequence[float]) -> tuple[float, float, float]:
+        (px, py), (cx, cy) = point_px, self.centre_px
+        x, y = (float(px) - cx) / self.focal.px, (float(py) - cy) / self.focal.px
+        (rx, ry, rz), (dx, dy, dz), (fx, fy, fz) = self.axes.tolist()
+        return x * rx + y * dx + fx, x * ry + y * dy + fy, x * rz + y * dz + fz
 
     def direction_px(self, direction: ArrayLike) -> Array:
         """The vanishing point (x, y, w) of a direction in the scene, in photo pixels."""

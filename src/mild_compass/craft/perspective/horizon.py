@@ -26,8 +26,12 @@ class HorizonLine:
 
     def y_at(self, x_px: float) -> float:
         """Height of the line above a place across the photo, in pixels."""
-        a, b, c = self.line
+        a, b, c = self.line.tolist()
         return float(-(a * x_px + c) / b)
+
+    def is_above(self, x_px: float, y_px: float) -> bool:
+        """Whether the line passes above a point of the photo: then something can stand on the ground there."""
+        return y_px > self.y_at(x_px)
 
     def through(self, frame_map: FrameMap) -> Array:
         """Two points (2, 2) of the line on the sheet, in mm, left of the right one."""

@@ -15,13 +15,16 @@ from mild_compass.craft.perspective.sheet_marks import (
     pin_reach,
     points_on_sheet,
 )
+from mild_compass.craft.perspective.straightening import straightened, uprights_lens
 from mild_compass.craft.perspective.worked import FILM_MM
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import format_length
+from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import corners
 
 if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
+    from mild_compass.plan.edits.base import Edit
 
 TIPPED_DEG = 2.0  # common practice, no published source, as are the two below
 DISAGREE = 1.25  # times: focal lengths further apart than that do not belong to one picture
@@ -55,10 +58,17 @@ def _eye(worked: Worked) -> list[Reading]:
             f"The camera was tipped {way} by {abs(pitch):.0f}°, so uprights {'close' if pitch > 0 else 'open'} toward "
             "the top. A painting mostly wants them upright: see Straighten."
         )
-        found.append(
-            Reading("tipped", "Tipped camera", text, round(pitch, 1), "degrees", "look", shown=f"{pitch:+.0f}°")
-        )
+        remedy, words = _uprights_set_up(worked), f"{pitch:+.0f}°"
+        found.append(Reading("tipped", "Tipped camera", text, round(pitch, 1), "degrees", "look", None, remedy, words))
     return found
+
+
+def _uprights_set_up(worked: Worked) -> Edit | None:
+    """The straightening, where an upright set has been traced that tells how."""
+    try:
+        return straightened(worked.study, worked.photo, uprights_lens(worked.study, worked.photo))
+    except PlanError:
+        return None
 
 
 FOCAL_WORDS = {

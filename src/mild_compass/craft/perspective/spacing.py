@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from math import hypot, nan
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from numpy.typing import ArrayLike, NDArray
 
     Array = NDArray[np.float64]
@@ -24,38 +27,57 @@ def equally_spaced(vanishing: float, first: float, second: float, count: int) ->
     return np.where(depth > 1e-12, vanishing + start / np.where(depth > 1e-12, depth, 1.0), np.nan)
 
 
-def spaced_points(first: ArrayLike, second: ArrayLike, vanishing: ArrayLike, count: int) -> Array:
+def spaced_points(first: Sequence[float], second: Sequence[float], vanishing: Sequence[float], count: int) -> Array:
     """Photo points (count, 2) of equal steps on the ground, through the first two toward (x, y, w)."""
-    a, b = np.asarray(first, np.float64), np.asarray(second, np.float64)
-    return _along(a, b, np.asarray(vanishing, np.float64), 1.0, np.arange(count, dtype=np.float64))
+    return _along(first, second, vanishing, 1.0, range(count))
 
 
-def parted_points(first: ArrayLike, last: ArrayLike, vanishing: ArrayLike, parts: int) -> Array:
-    """The inner marks (parts − 1, 2) that part a stretch going back into equal parts; two for halves by diagonals."""
-    a, b = np.asarray(first, np.float64), np.asarray(last, np.float64)
-    return _along(a, b, np.asarray(vanishing, np.float64), float(parts), np.arange(1, parts, dtype=np.float64))
+def spaced_by_three(first: Sequence[float], second: Sequence[float], third: Sequence[float], count: int) -> Array:
+    """Photo points (count, 2) of equal steps through three given ones, whatever the horizon; NaN where they cannot be.
 
-
-def _along(a: Array, b: Array, vanishing: Array, span: float, steps: Array) -> Array:
-    """Points at numbers of steps from a, where b is ``span`` steps away, on the line toward (x, y, w).
-
-    In homogeneous coordinates a point t of the way is a + t·λ·v: λ is fitted to b. Also right at infinity.
+    The steps' own vanishing point follows from the cross-ratio of the three: 1/x1 and 1/x2 are linear in the pace.
     """
-    direction = vanishing[:2] - vanishing[2] * a
-    length = float(np.hypot(*direction))
+    (ax, ay), (cx, cy) = first, third
+    length = hypot(cx - ax, cy - ay)
+    if length == 0:
+        return np.full((count, 2), np.nan)
+    unit_x, unit_y = (cx - ax) / length, (cy - ay) / length
+    near = (second[0] - ax) * unit_x + (second[1] - ay) * unit_y
+    if near <= 0 or near >= length:
+        return np.full((count, 2), np.nan)
+    shrink = 2 / length - 1 / near  # of x(t) = t·m / (1 + t·m·s)
+    vanishing = (ax * shrink + unit_x, ay * shrink + unit_y, shrink)
+    return _along(first, (ax + near * unit_x, ay + near * unit_y), vanishing, 1.0, range(count))
+
+
+def parted_points(first: Sequence[float], last: Sequence[float], vanishing: Sequence[float], parts: int) -> Array:
+    """The inner marks (parts − 1, 2) that part a stretch going back into equal parts; two for halves by diagonals."""
+    return _along(first, last, vanishing, float(parts), range(1, parts))
+
+
+def _along(
+    first: Sequence[float], last: Sequence[float], vanishing: Sequence[float], span: float, steps: range
+) -> Array:
+    """Points at numbers of steps from the first, where the last is ``span`` steps away, on the line toward (x, y, w).
+
+    In homogeneous coordinates a point t of the way is a + t·λ·v: λ is fitted to the last. Also right at infinity.
+    Plain numbers, since it is done for every post at every move of the horizon.
+    """
+    (ax, ay), (bx, by), (vx, vy, w) = first, last, vanishing
+    along_x, along_y = vx - w * ax, vy - w * ay
+    length = hypot(along_x, along_y)
     if length == 0:
         return np.full((len(steps), 2), np.nan)
-    unit = direction / length
-    place = float((b - a) @ unit)  # b's place along the line; what lies beside it is not of the line
-    shrink, reach = vanishing[2] / length, place
+    unit_x, unit_y, shrink = along_x / length, along_y / length, w / length
+    reach = (bx - ax) * unit_x + (by - ay) * unit_y  # what lies beside the line is not of the line
     # Along the line x(t) = t·m / (1 + t·m·s): solve m from x(span) = reach, with s the line's own shrinking.
     rest = 1 - reach * shrink
     if abs(rest) < 1e-12:
         return np.full((len(steps), 2), np.nan)
     pace = reach / rest / span
-    depth = 1 + steps * pace * shrink
-    x = np.where(depth > 1e-9, steps * pace / np.where(depth > 1e-9, depth, 1.0), np.nan)
-    return np.asarray(a + x[:, None] * unit)
+    depths = [1 + step * pace * shrink for step in steps]
+    far = [step * pace / depth if depth > 1e-9 else nan for step, depth in zip(steps, depths, strict=True)]
+    return np.array([(ax + x * unit_x, ay + x * unit_y) for x in far], np.float64).reshape(-1, 2)
 
 
 def edge_ticks(

@@ -11,12 +11,13 @@ from mild_compass.craft.armature.constructions import constructed, in_box, own_l
 from mild_compass.craft.drawing import Dash, Drawing, Label, Layer, Stroke, stroke
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.geometry.lines import Box, clipped, sheet_box
-from mild_compass.craft.perspective.guide_lines import lines_of_guides
+from mild_compass.craft.perspective.guide_lines import GuideLines, lines_of_guides
 from mild_compass.craft.perspective.sheet_marks import TICK_MM, ticks_on_sheet
 from mild_compass.craft.perspective.vanishing import ends
 from mild_compass.craft.perspective.worked import WorkedPerspective, homogeneous_on_sheet
 from mild_compass.craft.sheet.squared import squared_grid
 from mild_compass.craft.viewfinder.threads import THREADS
+from mild_compass.plan.guides import guide_name
 
 if TYPE_CHECKING:
     from mild_compass.craft.drawing import Ink
@@ -117,27 +118,33 @@ def ticks_layer(worked: WorkedPerspective, frame_map: FrameMap) -> Layer:
     return Layer("ticks", tuple(strokes), tuple(labels))
 
 
-def guides_layer(perspective: PerspectivePlan, worked: WorkedPerspective, frame_map: FrameMap) -> Layer:
-    """Every guide inside the picture: itself thin, its shadow dotted, its reflection dashed."""
+def guide_layers(perspective: PerspectivePlan, worked: WorkedPerspective, frame_map: FrameMap) -> list[Layer]:
+    """A layer for every guide that is shown."""
+    names = {guide.id: guide_name(guide, number) for number, guide in enumerate(perspective.guides, 1)}
+    found = lines_of_guides(perspective, worked.horizon, worked.camera)
+    return [_guide_layer(each, names[each.guide.id], frame_map) for each in found]
+
+
+def _guide_layer(guide: GuideLines, name: str, frame_map: FrameMap) -> Layer:
+    """What lies inside the picture: the guide itself thin, its shadow dotted, its reflection dashed."""
     strokes: list[Stroke] = []
     labels: list[Label] = []
-    for each in lines_of_guides(perspective, worked.horizon, worked.camera):
-        kinds: tuple[tuple[tuple[np.ndarray, ...], Dash], ...] = (
-            (each.lines, "solid"),
-            (each.shadow, "dotted"),
-            (each.reflection, "dashed"),
-        )
-        for lines, dash in kinds:
-            for line in lines:
-                on_sheet = frame_map.to_sheet(line)
-                pieces = [clipped(a, b, frame_map.box) for a, b in pairwise(on_sheet)]
-                seen = [piece for piece in pieces if piece is not None]
-                strokes += [stroke(run, "perspective", 0.2, dash) for run in _chained(seen)]
-        if each.words and each.lines:
-            top = min((tuple(point) for line in each.lines for point in frame_map.to_sheet(line)), key=lambda p: p[1])
-            if frame_map.box.left <= top[0] <= frame_map.box.right and frame_map.box.top <= top[1]:
-                labels.append(Label(each.words, float(top[0]), float(top[1]) - 1.2, "perspective", 2.2))
-    return Layer("guides", tuple(strokes), tuple(labels))
+    kinds: tuple[tuple[tuple[np.ndarray, ...], Dash], ...] = (
+        (guide.lines, "solid"),
+        (guide.shadow, "dotted"),
+        (guide.reflection, "dashed"),
+    )
+    for lines, dash in kinds:
+        for line in lines:
+            on_sheet = frame_map.to_sheet(line)
+            pieces = [clipped(a, b, frame_map.box) for a, b in pairwise(on_sheet)]
+            seen = [piece for piece in pieces if piece is not None]
+            strokes += [stroke(run, "perspective", 0.2, dash) for run in _chained(seen)]
+    if guide.words and guide.lines:
+        top = min((tuple(point) for line in guide.lines for point in frame_map.to_sheet(line)), key=lambda p: p[1])
+        if frame_map.box.left <= top[0] <= frame_map.box.right and frame_map.box.top <= top[1]:
+            labels.append(Label(guide.words, float(top[0]), float(top[1]) - 1.2, "perspective", 2.2))
+    return Layer("guides", tuple(strokes), tuple(labels), name)
 
 
 def _cross(x: float, y: float, arm: float = 3.0) -> list[Stroke]:
@@ -203,7 +210,7 @@ def sheet_drawing(
     if "ticks" in layers:
         drawn.append(ticks_layer(worked, frame_map))
     if "guides" in layers:
-        drawn.append(guides_layer(study.perspective, worked, frame_map))
+        drawn += guide_layers(study.perspective, worked, frame_map)
     if "departures" in layers:
         drawn.append(departures_layer(study.departures, frame_map))
     if "frame" in layers:

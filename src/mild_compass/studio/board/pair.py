@@ -11,6 +11,7 @@ from mild_compass.studio.companion import Companion
 from mild_compass.studio.stations.table import SHEET_LAYERS, StationView, station_view
 
 if TYPE_CHECKING:
+    from mild_compass.studio.board.sight import Mode
     from mild_compass.studio.board.view import Hold
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.theme.palette import Palette
@@ -46,8 +47,9 @@ class BoardPair(QObject):
         outlined = "masses" in board.layers and self._station.name == "values"
         board.layers = (*layers, "masses") if outlined else layers
         small = tuple(layer for layer in layers if layer in SMALL_LAYERS)
-        if self.companion.view.mode == board.mode or self.companion.view.layers != small:
-            self.companion.show_mode("sheet" if board.mode == "photo" else "photo", small)
+        before = board.instrument is not None and board.instrument.beside_before
+        mode: Mode = "photo" if before or board.mode == "sheet" else "sheet"
+        self.companion.show_mode(mode, () if before else small, before)
 
     def swap(self) -> None:
         """Change board and companion over."""
@@ -61,8 +63,7 @@ class BoardPair(QObject):
     def hold(self, name: Hold, on: bool) -> None:
         """Look through squint, values, mirror or step back while it is held."""
         for view in (self.board, self.companion.view):
-            (view.holds.add if on else view.holds.discard)(name)
-            view.update()
+            view.hold(name, on)
 
     def show_surround(self, colour: str) -> None:
         """The grey round the pictures."""

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.looks import Looks, Way
 
 Fill = Literal["colour", "values", "masses", "paper"]
-Hold = Literal["squint", "values", "mirror", "step back"]
+Hold = Literal["squint", "values", "mirror", "step back", "as taken"]
 STEP_BACK = 1 / 6  # how small a thing at 3 m looks that was at half a metre
 
 
@@ -74,6 +74,11 @@ class StudyView(QWidget):
         return self.computed.plan.study
 
     @property
+    def shown_looks(self) -> Looks | None:
+        """The picture with its planned changes; the photo as it was taken while that is held."""
+        return self.computed.photo_looks if "as taken" in self.holds else self.computed.looks
+
+    @property
     def frame_map(self) -> FrameMap | None:
         """Photo to sheet, for the current study."""
         return FrameMap.of(self.study.frame, self.plan.paper) if self.study else None
@@ -86,6 +91,11 @@ class StudyView(QWidget):
     def set_sight(self, sight: Sight) -> None:
         """Look from elsewhere."""
         self._sights[sight.mode] = sight
+        self.update()
+
+    def hold(self, name: Hold, on: bool) -> None:
+        """Look in another way while it is held."""
+        (self.holds.add if on else self.holds.discard)(name)
         self.update()
 
     def fit(self) -> None:
@@ -158,7 +168,7 @@ class StudyView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        if self.mode == "sheet" or self.holds or self.computed.looks is None:
+        if self.mode == "sheet" or self.holds or self.shown_looks is None:
             painter.fillRect(self.rect(), QColor(self.surround))  # the photo brings its own surround
         if self.study is None:
             self.paint_empty(painter)
@@ -212,7 +222,7 @@ class StudyView(QWidget):
 
     def _paint_photo(self, painter: QPainter) -> None:
         """The whole photo; scaled once for a sight and then only copied."""
-        looks = self.computed.looks
+        looks = self.shown_looks
         if looks is None:
             return
         sight, way, frame_map = self.sight, self.way(), self.frame_map
@@ -276,7 +286,7 @@ class StudyView(QWidget):
 
     def _paint_framed(self, painter: QPainter, target: QRectF) -> None:
         """The framed part of the photo, or its masses, in the picture area."""
-        looks, study = self.computed.looks, self.study
+        looks, study = self.shown_looks, self.study
         if not self._shows_masses and study is not None and not self._plainly_framed(study):
             if looks is not None and self.fill != "paper":
                 self._paint_turned(painter, target, looks)
@@ -327,7 +337,7 @@ class StudyView(QWidget):
             return None, QRectF()
         if self._shows_masses and masses is not None:
             return masses, QRectF(masses.rect())
-        looks, study = self.computed.looks, self.study
+        looks, study = self.shown_looks, self.study
         if looks is None or study is None:
             return None, QRectF()
         frame = study.frame

@@ -94,6 +94,7 @@ class Instrument:
     hint = "Drag to move the paper, wheel to zoom, F to fit."
     page: Page | None = None  # what stands in the middle while it is in hand; None for the station's own
     cursor = Qt.CursorShape.OpenHandCursor
+    beside_before = False  # whether the companion shows the photo as it was taken, to compare with
 
     def __init__(self, desk: Desk) -> None:
         self.desk = desk

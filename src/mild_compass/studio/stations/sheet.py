@@ -57,13 +57,15 @@ class PrintInstrument(Instrument):
         self._pages.chosen.connect(lambda pages: self._send(pages=pages))
         self._mirrored = Tick("Mirrored, for tracing")
         self._mirrored.chosen.connect(lambda on: self._send(mirrored=on))
-        save = button("Save as PDF…", self.desk.files.choose_pdf, main=True, tip="Ctrl+P")
+        save = button("Save as PDF…", self.desk.files.choose_sheet, main=True, tip="Ctrl+P")
+        layered = button("Save as SVG…", lambda: self.desk.files.choose_sheet(".svg"), tip="Named layers, in mm")
         return form(
             *self._ticks.values(),
             ("Squares", self._grid),
             ("Pages", self._pages),
             self._mirrored,
             save,
+            layered,
             soft("Print at 100 %, not “fit to page”, and measure the bar."),
         )
 

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import starmap
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
+import numpy as np
+from PySide6.QtCore import QLineF, Qt
 
-from mild_compass.craft.perspective.guide_lines import lines_of_guides
+from mild_compass.craft.perspective.guide_lines import lines_of_guides, quick_lines, third_post
 from mild_compass.craft.perspective.things import THING_WORDS, USUAL_M
 from mild_compass.plan.edits.perspective import add_guide, change_guide, next_guide_id, remove_guide
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Guide, GuideKind, Thing
 from mild_compass.studio.board.board import handle, near
-from mild_compass.studio.board.strokes import cased_line, pen
+from mild_compass.studio.board.strokes import cased_line, casing, pen
 from mild_compass.studio.stations.instrument import Desk, Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_word
 from mild_compass.studio.widgets import Choice, Entry, Names, Tick, button, form, number_entry, rule, soft
@@ -22,6 +24,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
+    from mild_compass.craft.drawing import Dash
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import Point
     from mild_compass.studio.board.board import BoardPoint
@@ -54,11 +57,11 @@ CARRIED: tuple[GuideKind, ...] = ("level line", "rectangle")
 # Which measures a kind has, by the names of the fields.
 MEASURES: dict[GuideKind, tuple[str, ...]] = {
     "figure": ("height_m",),
-    "row": ("count", "height_m"),
+    "row": ("count", "spacing_m", "height_m"),
     "level line": (),
     "rectangle": (),
     "division": ("count", "height_m"),
-    "box": ("width_m", "depth_m", "height_m", "turn_deg"),
+    "box": ("width_m", "depth_m", "height_m", "turn_deg", "rise_m"),
     "circle": ("width_m", "height_m"),
     "arch": ("width_m", "height_m", "turn_deg"),
     "floor": ("width_m", "count", "turn_deg"),
@@ -78,19 +81,49 @@ def paint_guides(painter: QPainter, desk: Desk, photo: PhotoSight, chosen: str =
     worked = desk.computed.perspective()
     if worked is None:
         return
-    for each in lines_of_guides(desk.study.perspective, worked.horizon, worked.camera):
-        strong = each.guide.id == chosen
-        for lines, dash, width in (
-            (each.shadow, "dotted", 1.0),
-            (each.reflection, "dashed", 1.0),
-            (each.lines, "solid", 2.0 if strong else 1.3),
-        ):
-            for line in lines:
-                cased_line(painter, photo.to_widget(line), pen("perspective", width, dash))  # type: ignore[arg-type]
+    if desk.computed.in_gesture:  # shadows, smooth edges, casings and words come back when the hand rests
+        segments = quick_lines(desk.study.perspective, worked.horizon, worked.camera)
+        painter.setRenderHint(painter.RenderHint.Antialiasing, False)
+        painter.setPen(pen("perspective", 1.0))
+        painter.drawLines(_as_lines(photo.to_widget(segments.reshape(-1, 2)).reshape(-1, 4)))
+        painter.setRenderHint(painter.RenderHint.Antialiasing)
+        return
+    found = lines_of_guides(desk.study.perspective, worked.horizon, worked.camera)
+    rest = [each for each in found if each.guide.id != chosen]
+    _paint_lines(painter, photo, [line for each in rest for line in each.lines], 1.0)
+    _paint_lines(painter, photo, [line for each in found for line in each.shadow], 1.0, "dotted")
+    _paint_lines(painter, photo, [line for each in found for line in each.reflection], 1.0, "dashed")
+    _paint_lines(painter, photo, [line for each in found if each.guide.id == chosen for line in each.lines], 2.0)
+    for each in found:
         if each.lines and each.words:
             points = photo.to_widget(each.lines[0])
             top = points[points[:, 1].argmin()]
             paint_word(painter, each.words, float(top[0]) + 4, float(top[1]) - 5)
+
+
+def _paint_lines(
+    painter: QPainter,
+    photo: PhotoSight,
+    lines: list[np.ndarray],
+    width: float,
+    dash: Dash = "solid",
+) -> None:
+    """Many polylines at once, casing and ink: drawn one by one they could not follow the hand."""
+    if not lines:
+        return
+    points = photo.to_widget(np.concatenate(lines))
+    last = np.zeros(len(points), bool)
+    last[np.cumsum([len(line) for line in lines]) - 1] = True
+    starts = np.flatnonzero(~last)
+    segments = _as_lines(np.concatenate([points[starts], points[starts + 1]], 1))
+    for brush in (casing(width), pen("perspective", width, dash)):
+        painter.setPen(brush)
+        painter.drawLines(segments)
+
+
+def _as_lines(segments: np.ndarray) -> list[QLineF]:
+    """Segments (n, 4) in widget coordinates for the painter."""
+    return list(starmap(QLineF, segments.tolist()))
 
 
 class GuidesInstrument(Instrument):
@@ -126,10 +159,14 @@ class GuidesInstrument(Instrument):
             "depth_m": number_entry("Depth in the scene", "m"),
             "height_m": number_entry("Height in the scene", "m"),
             "count": number_entry("How many", ""),
+            "spacing_m": number_entry("Distance between posts on the ground; 0 for as they were given", "m"),
             "turn_deg": number_entry("Turned off the picture plane", "°"),
+            "rise_m": number_entry("The ridge over the eaves", "m"),
         }
         for field, entry in self._measures.items():
             entry.chosen.connect(lambda value, field=field: self._measure(field, value))
+        self._third = Tick("The third is given too")
+        self._third.chosen.connect(self._give_third)
         self._gable = Tick("With a gable")
         self._gable.chosen.connect(lambda on: self._change(gable=on))
         self._shadow, self._mirrored, self._shown = Tick("Shadow"), Tick("Mirrored in the water"), Tick("Shown")
@@ -138,10 +175,12 @@ class GuidesInstrument(Instrument):
         self._shown.chosen.connect(lambda on: self._change(shown=on))
         self._remove = button("Remove this guide", self.delete)
         words = {"width_m": "Wide", "depth_m": "Deep", "height_m": "Tall", "count": "Number", "turn_deg": "Turned"}
+        words |= {"spacing_m": "Every", "rise_m": "Ridge"}
         self._of_chosen = form(
             ("It is", self._name),
             ("Thing", self._thing),
             *((words[field], entry) for field, entry in self._measures.items()),
+            self._third,
             self._gable,
             (self._shadow, self._shown),
             self._mirrored,
@@ -171,7 +210,10 @@ class GuidesInstrument(Instrument):
         layout.setRowVisible(self._thing, guide.kind == "figure")  # type: ignore[union-attr]
         for field, entry in self._measures.items():
             entry.show_value(round(float(getattr(guide, field)), 2))
-            layout.setRowVisible(entry, field in MEASURES[guide.kind])  # type: ignore[union-attr]
+            asked = field in MEASURES[guide.kind] and (field != "rise_m" or guide.gable)
+            layout.setRowVisible(entry, asked)  # type: ignore[union-attr]
+        self._third.setVisible(guide.kind == "row" and not guide.spacing_m)
+        self._third.show_value(len(guide.points) > 2)
         self._gable.setVisible(guide.kind == "box")
         self._gable.show_value(guide.gable)
         self._shadow.show_value(guide.shadow)
@@ -199,6 +241,21 @@ class GuidesInstrument(Instrument):
             self._change(**{field: round(value) if field == "count" else value})
         except PlanError as error:
             self._measures[field].refuse(f"{error} It stays as it was.")
+
+    def _give_third(self, on: bool) -> None:
+        """A handle for the third post, where it would come by the first two; from then on the three decide."""
+        guide, worked = self._guide, self.desk.computed.perspective()
+        if guide is None or worked is None or worked.horizon is None:
+            return
+        points = guide.points[:2]
+        if on:
+            third = third_post(guide, worked.horizon)
+            if third is None:
+                self.desk.session.said.emit("A third post would stand behind you there. The row stays as it was.")
+                self.refresh()
+                return
+            points = (*points, third)
+        self._change(points=points)
 
     def _take_thing(self, thing: Thing) -> None:
         self._change(thing=thing, height_m=USUAL_M[thing])

@@ -29,6 +29,7 @@ class StraightenInstrument(Instrument):
     name = "straighten"
     words = "Straighten"
     icon = "upright"
+    beside_before = True
     hint = "A lens bows straight edges, a tipped camera leans uprights. Here both are put right, in this study only."
 
     def __init__(self, desk: Desk) -> None:
@@ -41,9 +42,22 @@ class StraightenInstrument(Instrument):
         self._bow.chosen.connect(self._set_bow)
         self._upright = button("Set the uprights upright", self._set_upright)
         self._turn = soft("")
-        self._back = button("The photo as it was taken", lambda: self._put(Lens()))
+        self._before = button("Hold: as it was taken", lambda: None, tip="The photo before anything was straightened")
+        self._before.pressed.connect(lambda: self.desk.board.hold("as taken", True))
+        self._before.released.connect(lambda: self.desk.board.hold("as taken", False))
+        self._back = button("Back to the photo as taken", lambda: self._put(Lens()))
         self._state = soft("")
-        return form(self._find, ("Bow", self._bow), rule(), self._upright, self._turn, rule(), self._back, self._state)
+        return form(
+            self._find,
+            ("Bow", self._bow),
+            rule(),
+            self._upright,
+            self._turn,
+            rule(),
+            self._before,
+            self._back,
+            self._state,
+        )
 
     def refresh(self) -> None:
         lens = self.desk.study.perspective.lens
@@ -53,6 +67,7 @@ class StraightenInstrument(Instrument):
         rolled = degrees(abs(lens.turn[2]))
         self._turn.setText(f"Turned by {tipped:.1f}°, rolled by {rolled:.1f}°." if tipped or rolled else "Not turned.")
         self._back.setEnabled(not lens.plain)
+        self._before.setEnabled(not lens.plain)
         busy = "Looking at the edges …" if self.desk.work.busy("bow") else ""
         self._state.setText(busy or self._told)
 
