@@ -31,6 +31,7 @@ from mild_compass.craft.perspective.spacing import (
 )
 from mild_compass.craft.perspective.standing import image_height_px, made_to_stand
 from mild_compass.craft.perspective.things import USUAL_M, silhouette
+from mild_compass.craft.perspective.two_heights import KnownThing, horizon_and_eye
 from mild_compass.craft.perspective.vanishing import vanishing_point
 from mild_compass.craft.perspective.worked import work_out
 from mild_compass.demo.glasshouse import camera as rendered_camera
@@ -248,6 +249,24 @@ def test_poles_and_people_of_rendered_scenes_measure_what_they_are(name):
         foot = np.array(thing["foot"])
         ends = view.seen(np.stack([foot, foot + np.array([0, 0, thing["height"]])]))
         assert worked.camera.height_of(ends[0], ends[1]) == pytest.approx(thing["height"], rel=0.02)
+
+
+def test_two_known_heights_of_a_level_photo_tell_horizon_and_eye():
+    """Two poles of the render, whatever pair of them."""
+    known, view = facts("pumping-station-level"), rendered_camera("pumping-station-level")
+    things = []
+    for thing in (*known["poles_m"], *known["people_m"]):
+        foot = np.array(thing["foot"])
+        ends = view.seen(np.stack([foot, foot + np.array([0, 0, thing["height"]])]))
+        things.append(KnownThing(tuple(ends[0]), tuple(ends[1]), thing["height"]))
+    near, far = max(things, key=lambda each: each.foot[1]), min(things, key=lambda each: each.foot[1])
+    y, eye_m = horizon_and_eye(near, far)
+    assert y == pytest.approx(known["horizon_y_px"], abs=2)
+    assert eye_m == pytest.approx(known["eye_height_m"], rel=0.02)
+    with pytest.raises(PlanError, match="same distance"):
+        horizon_and_eye(near, near)
+    with pytest.raises(PlanError, match="check the heights"):
+        horizon_and_eye(KnownThing(near.foot, near.top, 9 * near.height_m), far)
 
 
 @pytest.mark.parametrize("name", ["pumping-station-level", "pumping-station-low"])

@@ -88,6 +88,22 @@ def test_a_thing_of_known_height_tells_the_eye_height(level: Hand):
     assert study(level).perspective.focal_px == pytest.approx(35 / 36 * 1800)
 
 
+def test_two_things_of_known_height_tell_horizon_and_eye(house: Hand):
+    """Made up: an eye at 1.5 m, the horizon at 500 px."""
+    tool = take(house, "eye")
+    house.drag((600, 1100), (600, 700))  # 600 px below the horizon: 400 px are 1 m
+    assert "no horizon yet" in tool._told.text()
+    house.type_into(tool._height.line, "1.0")
+    tool._keep.click()
+    assert not tool._both.isEnabled()
+    house.drag((1200, 800), (1200, 400))  # 300 px below: 400 px are 2 m
+    house.type_into(tool._height.line, "2.0")
+    tool._both.click()
+    perspective = study(house).perspective
+    assert perspective.horizon.y_px == pytest.approx(500, abs=6)
+    assert perspective.eye_m == pytest.approx(1.5, abs=0.03)
+
+
 def test_figures_rows_and_boxes_are_placed_changed_moved_and_removed(level: Hand):
     tool = take(level, "guides")
     level.drag((700, 900), (700, 900))

@@ -100,6 +100,12 @@ def set_eye(plan: Plan, eye_m: float) -> Plan:
     return _changed(plan, replace(current(plan).perspective, eye_m=eye_m))
 
 
+@named("set horizon and eye height", "perspective", _eye_words)
+def set_horizon_and_eye(plan: Plan, horizon: Horizon, eye_m: float) -> Plan:
+    """Both at once, as two things of known height tell them."""
+    return _changed(plan, replace(current(plan).perspective, horizon=horizon, eye_m=eye_m))
+
+
 @named("choose the focal length")
 def set_focal(plan: Plan, source: FocalSource, focal_px: float = 0.0) -> Plan:
     """Choose which focal length counts: found from the edges, told by the photo, or set by hand."""

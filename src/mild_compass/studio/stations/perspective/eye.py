@@ -8,9 +8,12 @@ import numpy as np
 from PySide6.QtCore import Qt
 
 from mild_compass.craft.perspective.things import EYE_OF_M, THING_WORDS, USUAL_M
+from mild_compass.craft.perspective.two_heights import KnownThing, horizon_and_eye
 from mild_compass.craft.perspective.worked import FILM_MM
-from mild_compass.plan.edits.perspective import set_eye, set_focal
+from mild_compass.plan.edits.perspective import set_eye, set_focal, set_horizon_and_eye
+from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import EYE_M, FocalSource, Thing
+from mild_compass.plan.model import Horizon
 from mild_compass.studio.board.board import near
 from mild_compass.studio.board.loupe import paint_loupe
 from mild_compass.studio.board.strokes import cased_line, pen
@@ -42,6 +45,7 @@ class EyeInstrument(Instrument):
         self._from: BoardPoint | None = None
         self._at: BoardPoint | None = None
         self._measured: tuple[tuple[float, float], tuple[float, float]] | None = None
+        self._kept: KnownThing | None = None
 
     def options(self) -> QWidget:
         self._eye = number_entry("Eye height", "m")
@@ -53,6 +57,8 @@ class EyeInstrument(Instrument):
         self._height = number_entry("Its true height", "m")
         self._height.chosen.connect(lambda value: self._height.show_value(value))
         self._use = button("So my eye was at …", self._use_it)
+        self._keep = button("Keep it, to measure a second", self._keep_it)
+        self._both = button("Horizon and eye by both", self._use_both, tip="For a photo taken with a level camera")
         self._source = Choice(SOURCES, "Where the focal length comes from")
         self._source.chosen.connect(self._set_source)
         self._lens = number_entry("Focal length as on 36 mm film", "mm")
@@ -67,6 +73,8 @@ class EyeInstrument(Instrument):
             ("It is a", self._thing),
             ("Tall", self._height),
             self._use,
+            self._keep,
+            self._both,
             rule(),
             ("Lens", self._source),
             ("Long", self._lens),
@@ -84,6 +92,8 @@ class EyeInstrument(Instrument):
         tall = self._tall()
         ready = tall is not None and np.isfinite(tall) and tall > 0
         self._use.setEnabled(bool(ready))
+        self._keep.setEnabled(self._measured is not None)
+        self._both.setEnabled(self._kept is not None and self._measured != (self._kept.foot, self._kept.top))
         if self._measured is None:
             self._told.setText("Drag from the foot to the top of something that stands on the ground.")
         elif ready and tall is not None:
@@ -92,6 +102,8 @@ class EyeInstrument(Instrument):
             self._use.setText(f"So my eye was at {told:.2f} m" if told else "So my eye was at …")
         else:
             self._told.setText("That does not stand on the ground below the horizon. Nothing can be told from it.")
+        if self._measured is not None and worked is not None and worked.camera is None:
+            self._told.setText("There is no horizon yet. Keep this one, drag along a second: the two tell it.")
 
     def _long_px(self) -> int:
         photo = self.desk.plan.reference(self.desk.study.reference)
@@ -134,6 +146,33 @@ class EyeInstrument(Instrument):
             before = self.desk.study.perspective.eye_m
             self._set_eye(round(eye, 3))
             self.desk.session.said.emit(f"Eye height {eye:.2f} m by this thing, {before:.2f} m before.")
+
+    def _known(self) -> KnownThing | None:
+        """What was dragged along last, with the height typed for it."""
+        height = self._typed_height()
+        if self._measured is None or height is None or height <= 0:
+            return None
+        return KnownThing(*self._measured, height)
+
+    def _keep_it(self) -> None:
+        self._kept = self._known()
+        if self._kept is not None:
+            words = f"{self._kept.height_m:g} m is kept. Now drag along a second, nearer or farther, and say its height."
+            self.desk.session.said.emit(words)
+        self.refresh()
+
+    def _use_both(self) -> None:
+        first, second = self._kept, self._known()
+        if first is None or second is None:
+            return
+        photo = self.desk.plan.reference(self.desk.study.reference)
+        try:
+            y, eye_m = horizon_and_eye(first, second)
+            edit = set_horizon_and_eye(Horizon(y, 0.0, photo.width_px / 2), round(eye_m, 3))
+        except PlanError as error:
+            self.desk.session.said.emit(str(error))
+            return
+        self.commit(edit)
 
     def _set_source(self, source: FocalSource) -> None:
         worked = self.desk.computed.perspective()
@@ -182,5 +221,7 @@ class EyeInstrument(Instrument):
         ends = (self._from.photo_px, self._at.photo_px) if self._from and self._at else self._measured
         if ends is not None:
             cased_line(painter, photo.to_widget(ends), pen("subject", 2.2))
+        if self._kept is not None:
+            cased_line(painter, photo.to_widget([self._kept.foot, self._kept.top]), pen("subject", 1.6, "dashed"))
         if self._at is not None:
             paint_loupe(painter, self.desk.board, self.desk.computed.looks, self._at.widget)
