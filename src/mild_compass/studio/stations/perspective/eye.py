@@ -157,8 +157,8 @@ class EyeInstrument(Instrument):
     def _keep_it(self) -> None:
         self._kept = self._known()
         if self._kept is not None:
-            words = f"{self._kept.height_m:g} m is kept. Now drag along a second, nearer or farther, and say its height."
-            self.desk.session.said.emit(words)
+            kept = f"{self._kept.height_m:g} m is kept."
+            self.desk.session.said.emit(f"{kept} Now drag along a second, nearer or farther, and type its height.")
         self.refresh()
 
     def _use_both(self) -> None:
