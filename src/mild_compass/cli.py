@@ -90,7 +90,7 @@ def _sheet_command(commands: Any) -> None:
 def _export_command(commands: Any) -> None:
     export = commands.add_parser("export", help="write the sheet in another kind of file")
     export.add_argument("plan", type=Path)
-    export.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.{pdf,svg}")
+    export.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.{pdf,svg,png,ora}")
     export.set_defaults(run=_export)
 
 
@@ -218,7 +218,7 @@ def _sheet(options: argparse.Namespace) -> int:
 
 
 def _export(options: argparse.Namespace) -> int:
-    from mild_compass.output.print_sheet import SHEET_WRITERS
+    from mild_compass.output.kinds import SHEET_WRITERS
     from mild_compass.plan import archive
     from mild_compass.plan.atomic import write_bytes_atomically
 

@@ -60,7 +60,7 @@ def material(name: str, surface: np.ndarray | tuple, repeats: float) -> dict:
             "raw": True,
             "to_uv": mi.ScalarTransform4f().scale([repeats, repeats, 1]),
         }
-    if name in ("enamel", "figure-can"):
+    if name == "figure-can" or name.startswith("enamel"):
         inner = {"type": "roughplastic", "diffuse_reflectance": reflectance, "alpha": 0.15}
     else:
         inner = {"type": "diffuse", "reflectance": reflectance}
@@ -91,13 +91,20 @@ def render(meshes: dict[str, Mesh], surfaces: dict, eye: dict, folder: Path, sun
         shape: dict = {"type": "ply", "filename": str(path), "face_normals": True}
         if name == "glass":
             shape["bsdf"] = {"type": "thindielectric"}
-        elif name == "glare":
+        elif name in ("glare", "window"):
             shape["emitter"] = {"type": "area", "radiance": {"type": "rgb", "value": [7.0, 6.6, 5.9]}}
         else:
             shape["bsdf"] = material(name, *surfaces[name])
             shape["face_normals"] = not name.startswith(("figure", "enamel", "terracotta"))
         scene[name] = shape
     return np.array(mi.render(mi.load_dict(scene)))[..., :3]
+
+
+def despeckled(linear: np.ndarray) -> np.ndarray:
+    """Single pixels that a lucky path made many times brighter than those around them, put back among them."""
+    middle = cv2.medianBlur(linear.astype(np.float32), 5)
+    bright = linear.max(-1) > 2.2 * middle.max(-1) + 0.02
+    return np.where(bright[..., None], middle, linear)
 
 
 def bowed(linear: np.ndarray, k1: float, wider: float) -> np.ndarray:

@@ -8,7 +8,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
 
-SCENES = ("glasshouse", "pumping-station")
+SCENES = ("glasshouse", "pumping-station", "lantern-bench")
 
 
 def plan_of(scene: str, photos: PhotoFolder) -> Plan:
@@ -17,6 +17,10 @@ def plan_of(scene: str, photos: PhotoFolder) -> Plan:
         from mild_compass.demo.pumping_station import pumping_plan
 
         return pumping_plan(photos)
+    if scene == "lantern-bench":
+        from mild_compass.demo.lantern_bench import lantern_plan
+
+        return lantern_plan(photos)
     from mild_compass.demo.glasshouse import demo_plan
 
     return demo_plan(photos)

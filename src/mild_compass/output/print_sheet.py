@@ -15,8 +15,6 @@ from mild_compass.output.svg import sheet_svg
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     import numpy as np
     from numpy.typing import NDArray
 
@@ -41,12 +39,6 @@ def svg_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None) -> 
     return sheet_svg(
         drawing, f"{plan.name} – study {plan.study.name}", picture, picture_box(plan.paper, plan.study.frame)
     )
-
-
-SHEET_WRITERS: dict[str, Callable[[Plan, PhotoFolder, Picture | None], bytes]] = {
-    ".pdf": print_sheet,
-    ".svg": svg_sheet,
-}
 
 
 def drawn_sheet(

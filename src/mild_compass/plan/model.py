@@ -14,6 +14,7 @@ from typing import Literal, get_args
 from mild_compass.plan.errors import PlanError, require_within
 from mild_compass.plan.guides import EYE_M, FocalSource, Guide, Lens, Light
 from mild_compass.plan.structure import Construction, Structure
+from mild_compass.plan.tones import MassChange, MediumPlan, ReadsPlan
 
 StationName = Literal["references", "viewfinder", "armature", "perspective", "values", "sheet", "logbook"]
 STATION_NAMES: tuple[StationName, ...] = get_args(StationName)
@@ -32,12 +33,17 @@ DepartureKind = Literal[
     "black out",
     "add a mass",
     "darken",
+    "lighten",
+    "less contrast",
+    "more contrast",
+    "gradation",
     "lose detail",
     "extend a line",
     "straighten",
     "move",
     "borrow",
 ]
+LINE_KINDS: tuple[DepartureKind, ...] = ("extend a line", "straighten", "gradation")
 MeasuredSpan = Literal["photo width", "photo height", "frame width", "frame height"]
 Outcome = Literal["open", "kept", "changed", "dropped"]
 Point = tuple[float, float]
@@ -46,6 +52,7 @@ LogKind = Literal["note", "decision"]
 SIDE_MM = (20.0, 3000.0)
 VALUE_COUNTS = (2, 7)
 SMALLEST_MM2 = (2.0, 5000.0)  # nobody draws a shape smaller than a millimetre and a half
+SOFTNESS_MM = (0.0, 20.0)
 GRID_MM = (5.0, 500.0)
 TURN_DEG = 45.0
 STRETCH = 0.10
@@ -209,8 +216,9 @@ class KeepArea:
 class Departure:
     """Something the drawing will do otherwise than the photo, with its reason and what became of it.
 
-    ``points`` are the outline of an area, or a line for extend and straighten, in photo pixels (for borrow: of the
-    photo ``source``). ``value`` is the L* of a plain mass, or how much darker. What is moved or borrowed comes to
+    ``points`` are the outline of an area, or a line for extend, straighten and gradation, in photo pixels (for borrow:
+    of the photo ``source``). ``value`` is the L* of a plain mass, how much darker or lighter, or percent of contrast; a
+    gradation darkens by it where its line begins, not at all where it ends. What is moved or borrowed comes to
     lie with the middle of its bounds at (x_px, y_px), ``size`` times as large; with ``height_m`` it is so tall in the
     scene, and as large as the perspective makes that where it stands.
     """
@@ -235,7 +243,7 @@ class Departure:
         numbers = [number for point in self.points for number in point]
         if not all(map(isfinite, (*numbers, self.x_px, self.y_px))):
             raise PlanError("One of the points of this change is not a number. Draw it again.")
-        least = 2 if self.kind in ("extend a line", "straighten") else 3
+        least = 2 if self.kind in LINE_KINDS else 3
         if len(set(self.points)) < least:
             raise PlanError("This change has no size yet; draw it a little larger.")
         require_within("The value", self.value, 0, 100, "L*")
@@ -365,16 +373,24 @@ class PerspectivePlan:
 
 @dataclass(frozen=True, slots=True)
 class ValuePlan:
-    """How the picture is simplified: the number of values, the thresholds in L*, the smallest shape."""
+    """How the picture is simplified: the number of values, the thresholds in L*, the smallest shape.
+
+    ``softness_mm`` is by how much an edge may be eased on the sheet; ``changes`` are made by hand, in order.
+    """
 
     count: int = 4
     method: ThresholdMethod = "found"
     thresholds: tuple[float, ...] = ()
     smallest_mm2: float = 40.0
+    softness_mm: float = 1.6
+    changes: tuple[MassChange, ...] = ()
 
     def __post_init__(self) -> None:
         require_within("The number of values", self.count, *VALUE_COUNTS, "")
         require_within("The smallest shape", self.smallest_mm2, *SMALLEST_MM2, "mm²")
+        require_within("The easing of edges", self.softness_mm, *SOFTNESS_MM, "mm")
+        if len({each.id for each in self.changes}) != len(self.changes):
+            raise PlanError("Two changed shapes carry the same mark.")
         if self.method == "by hand":
             if len(self.thresholds) != self.count - 1:
                 raise PlanError(f"{self.count} values need {self.count - 1} thresholds.")
@@ -420,6 +436,8 @@ class Study:
     structure: Structure = field(default_factory=Structure)
     perspective: PerspectivePlan = field(default_factory=PerspectivePlan)
     values: ValuePlan = field(default_factory=ValuePlan)
+    reads: ReadsPlan = field(default_factory=ReadsPlan)
+    medium: MediumPlan = field(default_factory=MediumPlan)
     sheet: SheetPlan = field(default_factory=SheetPlan)
 
 

@@ -14,6 +14,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.looks import Looks, all_looks, colour_looks, departed_looks, masses_image
+from mild_compass.studio.value_views import ValueViews, same
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -79,6 +80,8 @@ class Computed(QObject):
         self._masses_failed_of: tuple[Any, ...] | None = None
         self.masses: Masses | None = None
         self.masses_image: QImage | None = None
+        self.views = ValueViews(self, work, session.said.emit)
+        self.views.changed.connect(self.changed)
         self._pause = QTimer(self, singleShot=True, interval=MASSES_PAUSE_MS)
         self._pause.timeout.connect(self._ask_for_masses)
         self._last_turn = 0.0
@@ -134,7 +137,7 @@ class Computed(QObject):
     def masses_current(self) -> bool:
         """Whether the masses belong to the plan as it is shown."""
         wanted = self._masses_inputs()
-        return wanted is not None and self._masses_of is not None and _same(self._masses_of, wanted)
+        return wanted is not None and self._masses_of is not None and same(self._masses_of, wanted)
 
     @property
     def settled(self) -> bool:
@@ -210,6 +213,7 @@ class Computed(QObject):
         self._looks_asked = ""
         self._departed, self._departed_asked = None, None
         self._locks, self._locks_asked = None, None
+        self.views.forget()
         self._failed.clear()
         self.masses, self.masses_image, self._masses_of, self._masses_asked = None, None, None, None
 
@@ -357,7 +361,7 @@ class Computed(QObject):
         inputs = self._masses_inputs()
         if inputs is None or self.masses_current or self._masses_failed:
             return
-        if self._masses_asked is not None and _same(self._masses_asked, inputs):
+        if self._masses_asked is not None and same(self._masses_asked, inputs):
             return
         self._masses_asked = inputs
         self._work.ask(
@@ -378,7 +382,3 @@ class Computed(QObject):
         if not self.masses_current:
             self._pause.start()
         self.changed.emit()
-
-
-def _same(a: tuple[Any, ...], b: tuple[Any, ...]) -> bool:
-    return a[0] is b[0] and a[1:] == b[1:]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QBuffer, QIODevice
 from PySide6.QtGui import QGuiApplication, QImage
@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.values.masses import Masses
     from mild_compass.plan.photos import PhotoFolder
     from mild_compass.plan.structure import Construction
     from mild_compass.studio.computed import Computed
@@ -79,10 +80,27 @@ def _read_photo(source: Path | Pasted, large: bool) -> _PhotoRead:
 
 
 def _write_sheet(path: Path, plan: Plan, photos: PhotoFolder, proxy: Picture | None) -> Path:
-    from mild_compass.output.print_sheet import SHEET_WRITERS
+    from mild_compass.output.kinds import SHEET_WRITERS
 
     write_bytes_atomically(path, SHEET_WRITERS[path.suffix.lower()](plan, photos, proxy))
     return path
+
+
+def _write_made(path: Path, make: Callable[..., bytes], *inputs: Any) -> Path:
+    write_bytes_atomically(path, make(*inputs))
+    return path
+
+
+def _medium_pages(plan: Plan, masses: Masses) -> bytes:
+    from mild_compass.output.medium_pdf import medium_pdf
+
+    return medium_pdf(plan, masses)
+
+
+def _value_strip(steps: int) -> bytes:
+    from mild_compass.output.medium_pdf import value_strip_pdf
+
+    return value_strip_pdf(steps)
 
 
 class Files:
@@ -319,6 +337,43 @@ class Files:
             self._session.workspace.photos,
             looks.picture if looks else None,
             then=lambda done: self._session.said.emit(f"{done.name} is written, true to size."),
+            otherwise=lambda error: self._session.said.emit(str(error)),
+        )
+
+    def choose_medium(self) -> None:
+        """Ask for a file and write the plan of work for the medium."""
+        masses, plan = self._computed.masses, self._session.plan
+        if plan.study is None or masses is None or not self._computed.masses_current:
+            self._session.said.emit("The masses are still being found. Try again in a moment.")
+            return
+        path = self._ask_pdf("Save the plan of work", f"{_file_name(plan.name)} way of working")
+        if path is not None:
+            self.write_page(path, _medium_pages, plan, masses)
+
+    def choose_value_strip(self, steps: int) -> None:
+        """Ask for a file and write a printed value scale."""
+        path = self._ask_pdf("Save a value scale", f"value scale of {steps}")
+        if path is not None:
+            self.write_page(path, _value_strip, steps)
+
+    def _ask_pdf(self, title: str, name: str) -> Path | None:
+        chosen, _ = QFileDialog.getSaveFileName(
+            self._window, title, str(Path(self.folder) / f"{name}.pdf"), "PDF (*.pdf)"
+        )
+        if not chosen:
+            return None
+        path = Path(chosen)
+        return path if path.suffix.lower() == ".pdf" else path.with_name(path.name + ".pdf")
+
+    def write_page(self, path: Path, make: Callable[..., bytes], *inputs: Any) -> None:
+        """Write what a function makes, in the background, and say so when it is there."""
+        self._work.ask(
+            "page file",
+            _write_made,
+            path,
+            make,
+            *inputs,
+            then=lambda done: self._session.said.emit(f"{done.name} is written."),
             otherwise=lambda error: self._session.said.emit(str(error)),
         )
 

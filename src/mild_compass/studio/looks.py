@@ -17,11 +17,13 @@ if TYPE_CHECKING:
     from mild_compass.craft.armature.judged import UnderArmature
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.masses import FlatMasses, Masses
+    from mild_compass.craft.values.medium import Work as MediumWork
     from mild_compass.plan.guides import Lens
-    from mild_compass.plan.model import Departure, Frame, Paper, Plan, Study
+    from mild_compass.plan.model import Departure, Frame, Paper, Plan, Study, ValuePlan
     from mild_compass.plan.photos import PhotoFolder
 
 Way = Literal["colour", "values", "squint"]
+ToneView = Literal["contrast", "traps"]
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -105,6 +107,7 @@ def departed_looks(
 
 
 THUMB_PX = 360
+TONE_PX = 900
 
 
 def small_rgb(picture: Picture) -> NDArray[np.uint8]:
@@ -168,6 +171,60 @@ def frame_images(picture: Picture, frames: list[Frame], paper: Paper) -> list[QI
     from mild_compass.output.raster import framed_small
 
     return [image_of(framed_small(picture, frame, paper, THUMB_PX)) for frame in frames]
+
+
+def rung_of(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> tuple[QImage, tuple[str, ...]]:
+    """A picture in so many values, and what it takes, in words."""
+    from mild_compass.craft.values.masses import find_masses
+    from mild_compass.craft.values.readings import in_words
+
+    masses = find_masses(picture, frame, paper, values)
+    dark = sum(share for share, shown in zip(masses.shares, masses.shown, strict=True) if shown < 50)
+    words = (f"{sum(masses.counts)} shapes", f"{100 * dark:.0f} % darker than middle grey", in_words(masses))
+    return masses_image(masses), words
+
+
+def step_images(work: MediumWork) -> tuple[QImage, ...]:
+    """How the picture looks after each step: what the step touched as it will be, the rest as it stands by then."""
+    from mild_compass.craft.picture.tone import grey_of_lightness
+
+    return tuple(image_of(grey_of_lightness(step.after)) for step in work.steps)
+
+
+def tone_view(
+    way: ToneView, picture: Picture, frame: Frame, paper: Paper, pulls: tuple[tuple[float, float, float], ...]
+) -> QImage:
+    """The framed picture so that it shows what stands out, or where a colour's value deceives."""
+    import numpy as np
+
+    from mild_compass.craft.geometry.frame_map import FrameMap
+    from mild_compass.craft.picture.framed import laid_on_sheet, sized
+    from mild_compass.craft.picture.tone import grey_of_lightness, lightness
+
+    frame_map = FrameMap.of(frame, paper)
+    size = (picture.width_px, picture.height_px)
+    rgb = laid_on_sheet(picture.rgb, size, frame_map, *sized(frame_map, TONE_PX))
+    values = lightness(rgb)
+    if way == "traps":
+        from mild_compass.craft.values.spot import DECEIVES, deceit
+
+        grey = np.repeat(grey_of_lightness(values)[..., None], 3, 2)
+        return image_of(np.where((np.abs(deceit(rgb)) >= DECEIVES)[..., None], rgb, grey))
+    import cv2
+
+    from mild_compass.craft.values.reads import contrast_map, pulled_map, small_enough
+
+    strength = pulled_map(contrast_map(small_enough(values)), pulls)
+    lit = cv2.resize(strength / max(float(strength.max()), 1e-6), values.shape[::-1], interpolation=cv2.INTER_LINEAR)
+    return image_of(grey_of_lightness(values * (0.12 + 0.88 * lit**1.4)))
+
+
+def stepped_back(picture: Picture, sigma_px: float) -> tuple[QImage, ...]:
+    """A photo with what is too fine to be seen from afar taken away; sigma in pixels of the photo."""
+    from mild_compass.craft.picture.squint import blurred
+
+    sigma = sigma_px * picture.rgb.shape[1] / picture.width_px
+    return _halved(image_of(blurred(picture.rgb, sigma)))
 
 
 def masses_image(masses: Masses | FlatMasses) -> QImage:

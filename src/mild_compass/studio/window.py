@@ -238,6 +238,8 @@ class Window(QMainWindow):
         self._turn_to(instrument.page or station_view(self.station).page)
         if self.at_a_board:
             self.board.take_up(instrument)
+            if instrument.fill is not None:
+                self.board.fill = instrument.fill
         self._follow()
 
     # -- following the plan -----------------------------------------------------------------------------------

@@ -15,6 +15,7 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Lens
 from mild_compass.plan.model import Departure, Horizon, KeepArea, Ring, TracedEdge
 from mild_compass.plan.structure import BigLine, KeyPoint
+from mild_compass.plan.tones import Pull
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -24,7 +25,7 @@ if TYPE_CHECKING:
 
 
 Edge = TypeVar("Edge", TracedEdge, BigLine)
-Thing = TypeVar("Thing", Ring, KeyPoint, Departure)
+Thing = TypeVar("Thing", Ring, KeyPoint, Departure, Pull)
 REACH_PX = 500.0  # either side, for the direction of a line
 
 
@@ -61,12 +62,18 @@ def straightened(study: Study, photo: Reference, lens: Lens) -> Edit:
         eye_path=move.points(structure.eye_path),
     )
     departures = _places(study.departures, move)
+    reads, changes = study.reads, study.values.changes
+    focus = move.points([reads.focus])[0] if reads.focus is not None else None
     return put_straightened(
         replace(
             study,
             perspective=perspective,
             structure=structure,
             rings=_places(study.rings, move),
+            reads=replace(reads, focus=focus, pulls=_places(reads.pulls, move)),
+            values=replace(
+                study.values, changes=tuple(replace(each, points=move.points(each.points)) for each in changes)
+            ),
             keep=tuple(_keep(area, move) for area in study.keep),
             departures=tuple(
                 each if each.kind == "borrow" else replace(each, points=move.points(each.points)) for each in departures

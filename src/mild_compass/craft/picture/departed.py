@@ -100,6 +100,8 @@ def _depart(rgb: Rgb, departure: Departure, scale: tuple[float, float], sources:
         _leave_out(rgb, points)
     elif departure.kind in ("black out", "add a mass"):
         _cover(rgb, points, departure.value)
+    elif departure.kind == "gradation":
+        _grade(rgb, points, departure.value)
     else:
         _soften(rgb, points, departure)
 
@@ -163,7 +165,7 @@ def plain_tone(linear: NDArray[np.float64], value: float) -> NDArray[np.float32]
 
 
 def _soften(rgb: Rgb, points: NDArray[np.float64], departure: Departure) -> None:
-    """Darken, or lose detail, with a soft edge."""
+    """Darken, lighten, change the contrast or lose detail, with a soft edge."""
     soft = SOFT_EDGE * _size(points)
     part = _Part.around(points, 3 * soft + 2, rgb.shape)
     if part.empty:
@@ -174,9 +176,36 @@ def _soften(rgb: Rgb, points: NDArray[np.float64], departure: Departure) -> None
         _blend(here, blurred(here, max(1.0, LOST_DETAIL * _size(points))).astype(np.float32), weight)
         return
     values = lightness(here).astype(np.float64)
-    lower = luminance_of_lightness(np.maximum(values - weight * departure.value, 0))
-    factor = lower / np.maximum(luminance_of_lightness(values), 1e-9)
-    here[...] = to_bytes(LINEAR[here] * np.minimum(factor, 1)[..., None])
+    if departure.kind in ("darken", "lighten"):
+        side = -1 if departure.kind == "darken" else 1
+        wanted = values + side * weight * departure.value
+    else:
+        share = departure.value / 100 * (-1 if departure.kind == "less contrast" else 1)
+        mean = float((values * weight).sum() / max(float(weight.sum()), 1e-9))
+        wanted = values + share * weight * (values - mean)
+    _give_lightness(here, values, wanted)
+
+
+def _grade(rgb: Rgb, points: NDArray[np.float64], value: float) -> None:
+    """Darker by ``value`` at the beginning of the line and beyond, fading to nothing at its end."""
+    start, end = points[0], points[-1]
+    way = end - start
+    long = float(way @ way)
+    if long <= 0:
+        return
+    rows, columns = np.mgrid[: rgb.shape[0], : rgb.shape[1]]
+    along = ((columns + 0.5 - start[0]) * way[0] + (rows + 0.5 - start[1]) * way[1]) / long
+    fade = np.clip(1 - along, 0, 1)
+    values = lightness(rgb).astype(np.float64)
+    _give_lightness(rgb, values, values - value * fade * fade * (3 - 2 * fade))
+
+
+def _give_lightness(here: Rgb, values: NDArray[np.float64], wanted: NDArray[np.float64]) -> None:
+    """Change L* and keep the hue; what gets too light for it is led toward white."""
+    factor = luminance_of_lightness(np.clip(wanted, 0, 100)) / np.maximum(luminance_of_lightness(values), 1e-9)
+    linear = LINEAR[here] * factor[..., None]
+    over = np.maximum(linear.max(-1) - 1, 0)[..., None]
+    here[...] = to_bytes(np.clip(linear + over * (linear.max(-1, keepdims=True) - linear) / 2, 0, 1))
 
 
 def _carry_on(rgb: Rgb, points: NDArray[np.float64], size: float) -> None:

@@ -18,6 +18,7 @@ from mild_compass.craft.perspective.worked import WorkedPerspective, homogeneous
 from mild_compass.craft.sheet.squared import squared_grid
 from mild_compass.craft.viewfinder.threads import THREADS
 from mild_compass.plan.guides import guide_name
+from mild_compass.plan.model import LINE_KINDS
 
 if TYPE_CHECKING:
     from mild_compass.craft.drawing import Ink
@@ -166,7 +167,7 @@ def departures_layer(departures: tuple[Departure, ...], frame_map: FrameMap) -> 
         if each.outcome == "dropped":
             continue
         points = frame_map.to_sheet(each.placed())
-        if each.kind in ("extend a line", "straighten"):
+        if each.kind in LINE_KINDS:
             points = points[[0, -1]]
         else:
             points = np.concatenate([points, points[:1]])

@@ -10,6 +10,7 @@ import numpy as np
 
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.picture.framed import Framed, framed_lightness
+from mild_compass.craft.values.by_hand import Unfit, with_changes
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.thresholds import thresholds_for
@@ -28,7 +29,8 @@ class Masses:
     """The framed picture in a few values, dark to light.
 
     ``steps`` (h, w) holds the value of every pixel; ``shown`` the L* each value is drawn with; ``shares`` adds up
-    to 1; ``counts`` are the shapes per value; ``borders_mm`` are the shared outlines on the sheet.
+    to 1; ``counts`` are the shapes per value; ``borders_mm`` are the shared outlines on the sheet; ``lightness`` (h, w)
+    is the L* they were made from.
     """
 
     thresholds: tuple[float, ...]
@@ -41,6 +43,9 @@ class Masses:
     distribution: NDArray[np.float64]
     mm_per_step_px: float
     largest_share: float
+    largest_value: int
+    lightness: NDArray[np.float32]
+    unfit: tuple[Unfit, ...] = ()
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -51,6 +56,7 @@ class FlatMasses:
     thresholds: tuple[float, ...]
     steps: NDArray[np.uint8]
     shown: tuple[float, ...]
+    unfit: tuple[Unfit, ...]
 
 
 def flat_masses(
@@ -66,8 +72,13 @@ def flat_masses(
     thresholds = thresholds_for(values, smooth if framed.bare is None else Framed(smooth, framed.bare).covered)
     steps = np.digitize(smooth, np.array(thresholds)).astype(np.uint8)
     mm_per_px = picture_box(paper, frame).width / raw.shape[1]
-    steps = without_small(steps, values.smallest_mm2 / mm_per_px**2)
-    return FlatMasses(raw, thresholds, steps, _shown(smooth, steps, values.count, thresholds))
+    smallest_px = values.smallest_mm2 / mm_per_px**2
+    steps = without_small(steps, smallest_px)
+    unfit: tuple[Unfit, ...] = ()
+    if values.changes:
+        steps, unfit = with_changes(steps, values, frame, paper)
+        steps = without_small(steps, smallest_px)
+    return FlatMasses(raw, thresholds, steps, _shown(smooth, steps, values.count, thresholds), unfit)
 
 
 def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> Masses:
@@ -76,7 +87,7 @@ def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan)
     raw, steps = flat.raw, flat.steps
     box = picture_box(paper, frame)
     mm_per_px = box.width / raw.shape[1]
-    shapes = mass_shapes(steps, tolerance_px=2.6)
+    shapes = mass_shapes(steps, tolerance_px=values.softness_mm / mm_per_px)
     total = np.bincount(steps.ravel(), minlength=values.count)
     areas = np.array([polygon.area for polygon in shapes.polygons])
     shrink = np.array([mm_per_px, box.height / raw.shape[0]])
@@ -91,6 +102,9 @@ def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan)
         np.histogram(raw, 100, (0, 100))[0] / raw.size,
         mm_per_px,
         float(areas.max() / steps.size),
+        int(shapes.values[areas.argmax()]),
+        raw,
+        flat.unfit,
     )
 
 

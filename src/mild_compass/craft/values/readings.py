@@ -1,25 +1,27 @@
-"""What the values say: the share of each value, the number of shapes, how broken up the picture is."""
+"""What the values say: shares and shapes of the masses, changes by hand, the reads, the colours that deceive."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.craft.reading import Reading, Verdict
+import numpy as np
+import shapely
+
+from mild_compass.craft.picture.framed import laid_on_sheet, sized
+from mild_compass.craft.reading import Place, Reading, Verdict
+from mild_compass.craft.values.names import names_of
+from mild_compass.craft.values.read_readings import read_readings
+from mild_compass.craft.values.spot import traps
 from mild_compass.craft.viewfinder.rules import RULES
 
 if TYPE_CHECKING:
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
 
-NAMES: dict[int, tuple[str, ...]] = {
-    2: ("dark", "light"),
-    3: ("dark", "middle", "light"),
-    4: ("dark", "half-dark", "half-light", "light"),
-    5: ("dark", "half-dark", "middle", "half-light", "light"),
-    6: ("black", "dark", "half-dark", "half-light", "light", "white"),
-    7: ("black", "dark", "half-dark", "middle", "half-light", "light", "white"),
-}
 MANY_SHAPES = 60
+BIG, MIDDLING = 0.15, 0.03  # of the picture: common practice, no published source
+NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
+TRAPS_PX = 400
 
 
 def headline(worked: Worked) -> str:
@@ -31,17 +33,59 @@ def headline(worked: Worked) -> str:
 
 
 def readings(worked: Worked) -> list[Reading]:
-    """All readings of the values; none while the masses are being found."""
+    """All readings of the values; those of the masses are left out while the masses are being found."""
     masses = worked.masses
+    found = [*read_readings(worked), *_traps(worked)]
     if masses is None:
+        return found
+    return [*_broken_up(masses), *_halves(masses), *_by_hand(worked, masses), *_shares(masses), *found]
+
+
+def _traps(worked: Worked) -> list[Reading]:
+    """The places whose colour makes one misjudge their value, the worst named."""
+    if worked.picture is None:
         return []
-    return [*_broken_up(masses), *_halves(masses), *_shares(masses)]
+    rows, box = [], worked.frame_map.box
+    rgb = laid_on_sheet(
+        worked.picture.rgb,
+        (worked.picture.width_px, worked.picture.height_px),
+        worked.frame_map,
+        *sized(worked.frame_map, TRAPS_PX),
+    )
+    for k, trap in enumerate(traps(rgb), 1):
+        side = "darker" if trap.lightness < trap.suggested else "lighter"
+        off = abs(trap.lightness - trap.suggested)
+        text = f"This {trap.hue} is L* {trap.lightness:.0f}: {off:.0f} {side} than {_a(trap.hue)} so strong suggests."
+        x, y = box.left + trap.x * box.width, box.top + trap.y * box.height
+        place = Place.box(x - 8, y - 8, x + 8, y + 8)
+        label, words = f"Value trap: {trap.hue}", f"L* {trap.lightness:.0f}"
+        rows.append(Reading(f"trap_{k}", label, text, round(trap.lightness, 1), "L*", "look", place, None, words))
+    return rows
+
+
+def _a(word: str) -> str:
+    return f"an {word}" if word[0] in "aeiou" else f"a {word}"
+
+
+def _by_hand(worked: Worked, masses: Masses) -> list[Reading]:
+    """Shapes changed by hand, and those whose change does not fit any more."""
+    changes = worked.study.values.changes
+    if not changes:
+        return []
+    if not masses.unfit:
+        text = f"{len(changes)} shapes were changed by hand, and all still fit."
+        return [Reading("by_hand", "By hand", text, float(len(changes)), "shapes", shown=str(len(changes)))]
+    why = "; ".join(sorted({each.why for each in masses.unfit}))
+    text = f"{len(masses.unfit)} of {len(changes)} shapes changed by hand do not fit any more: {why}."
+    return [
+        Reading("by_hand", "By hand", text, float(len(masses.unfit)), "shapes", "look", shown=str(len(masses.unfit)))
+    ]
 
 
 def _shares(masses: Masses) -> list[Reading]:
     found = []
     for name, share, count, shown in zip(
-        NAMES[len(masses.shares)], masses.shares, masses.counts, masses.shown, strict=True
+        names_of(len(masses.shares)), masses.shares, masses.counts, masses.shown, strict=True
     ):
         shapes = "1 shape" if count == 1 else f"{count} shapes"
         text = f"The {name} (L* {shown:.0f}) takes {100 * share:.1f} % of the picture in {shapes}."
@@ -55,10 +99,30 @@ def _broken_up(masses: Masses) -> list[Reading]:
     total = sum(masses.counts)
     verdict: Verdict = "fine" if total <= MANY_SHAPES else "look"
     largest = 100 * masses.largest_share
-    text = f"{total} shapes; the largest is {largest:.0f} % of the picture."
+    text = f"{in_words(masses)} The largest is {largest:.0f} % of the picture."
     if verdict == "look":
         text += " Much broken up: fewer values or a larger smallest shape would calm it."
     return [Reading("shapes", "Shapes", text, float(total), "shapes", verdict, shown=str(total))]
+
+
+def in_words(masses: Masses) -> str:
+    """How the picture falls apart, for instance "One big dark, three middle-sized shapes, the rest crumbs."."""
+    areas = np.sort(shapely.area(masses.shapes.polygons))[::-1] / masses.steps.size
+    big, middling = int((areas >= BIG).sum()), int(((areas < BIG) & (areas >= MIDDLING)).sum())
+    rest = len(areas) - big - middling
+    name = names_of(len(masses.shares))[masses.largest_value]
+    parts = []
+    if big:
+        parts.append(f"one big {name}" if big == 1 else f"{_number(big)} big shapes, the largest {name}")
+    if middling:
+        parts.append(f"{_number(middling)} middle-sized shape{'s' if middling > 1 else ''}")
+    if rest:
+        parts.append(f"{'the rest' if parts else 'nothing but'} crumbs ({rest})")
+    return f"{', '.join(parts).capitalize()}."
+
+
+def _number(count: int) -> str:
+    return NUMBERS[count] if count < len(NUMBERS) else str(count)
 
 
 def _halves(masses: Masses) -> list[Reading]:

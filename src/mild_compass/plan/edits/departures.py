@@ -13,6 +13,10 @@ VERBS: dict[str, str] = {
     "black out": "turn into one plain dark:",
     "add a mass": "cover with a plain mass:",
     "darken": "darken",
+    "lighten": "lighten",
+    "less contrast": "quieten",
+    "more contrast": "sharpen the contrast of",
+    "gradation": "let it darken towards",
     "lose detail": "lose detail in",
     "extend a line": "extend",
     "straighten": "straighten",
@@ -51,6 +55,13 @@ def next_id(plan: Plan) -> str:
     """An id no departure of the study carries."""
     taken = {each.id for each in current(plan).departures}
     return next(f"departure-{k}" for k in range(1, len(taken) + 2) if f"departure-{k}" not in taken)
+
+
+@named("plan changes", "viewfinder", lambda *_: "Planned to darken the corners.")
+def add_departures(plan: Plan, departures: tuple[Departure, ...]) -> Plan:
+    """Plan several departures at once."""
+    study = current(plan)
+    return with_study(plan, replace(study, departures=(*study.departures, *departures)))
 
 
 @named("plan a change", "viewfinder", _planned, merges=False)

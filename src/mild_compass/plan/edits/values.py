@@ -9,6 +9,7 @@ from mild_compass.plan.edits.base import current, named, with_study
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Plan, ValuePlan
+    from mild_compass.plan.tones import MassChange, MediumPlan, Pull
 
 
 def _words(plan: Plan, *_: object) -> str:
@@ -16,6 +17,61 @@ def _words(plan: Plan, *_: object) -> str:
     how = {"even": "even thresholds", "found": "thresholds from the picture", "by hand": "thresholds by hand"}
     marks = f" at L* {', '.join(f'{mark:.0f}' for mark in values.thresholds)}" if values.method == "by hand" else ""
     return f"{values.count} values, {how[values.method]}{marks}, smallest shape {values.smallest_mm2:g} mm²."
+
+
+def next_mass_id(plan: Plan) -> str:
+    """An id no changed shape of the study carries."""
+    taken = {each.id for each in current(plan).values.changes}
+    return next(f"mass-{k}" for k in range(1, len(taken) + 2) if f"mass-{k}" not in taken)
+
+
+def _changed_words(_: Plan, change: MassChange) -> str:
+    where = "a shape" if change.kind == "shape" else "an area"
+    return f"By hand: {where} becomes value {change.value + 1} of {change.of}."
+
+
+@named("change a mass", "values", _changed_words, merges=False)
+def change_mass(plan: Plan, change: MassChange) -> Plan:
+    """Give a shape or an area another value."""
+    values = current(plan).values
+    return _with_values(plan, replace(values, changes=(*values.changes, change)))
+
+
+@named("take back a changed mass")
+def remove_mass_change(plan: Plan, change_id: str) -> Plan:
+    """Let the picture decide again what was changed by hand."""
+    values = current(plan).values
+    return _with_values(plan, replace(values, changes=tuple(each for each in values.changes if each.id != change_id)))
+
+
+def _with_values(plan: Plan, values: ValuePlan) -> Plan:
+    return with_study(plan, replace(current(plan), values=values))
+
+
+@named("set the focus", "values", lambda *_: "Set where the eye should end.")
+def set_focus(plan: Plan, focus: tuple[float, float] | None) -> Plan:
+    """Say where the eye should end, or with None that it is open."""
+    study = current(plan)
+    return with_study(plan, replace(study, reads=replace(study.reads, focus=focus)))
+
+
+@named("mark what pulls")
+def set_pulls(plan: Plan, pulls: tuple[Pull, ...]) -> Plan:
+    """Mark faces, figures, pointed shapes and warm colours."""
+    study = current(plan)
+    return with_study(plan, replace(study, reads=replace(study.reads, pulls=pulls)))
+
+
+def _medium_words(plan: Plan, *_: object) -> str:
+    medium = current(plan).medium
+    paper = f" on paper of L* {medium.paper_value:.0f}" if medium.paper_value is not None else ""
+    return f"Way of working: {medium.medium}{paper}."
+
+
+@named("choose the way of working", "values", _medium_words)
+def change_medium(plan: Plan, medium: MediumPlan) -> Plan:
+    """Choose the medium, and the tone of a toned paper."""
+    return with_study(plan, replace(current(plan), medium=medium))
 
 
 @named("change the values", "values", _words)

@@ -75,6 +75,8 @@ class Board(StudyView):
             self.instrument.cancel()
         self._pressed = False
         self._entry.hide()
+        if self.instrument is not None and self.instrument is not instrument:
+            self.instrument.put_away()
         self.instrument = instrument
         self.setCursor(instrument.cursor if instrument else Qt.CursorShape.ArrowCursor)
         self.update()

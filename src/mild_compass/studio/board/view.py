@@ -24,9 +24,8 @@ if TYPE_CHECKING:
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.looks import Looks, Way
 
-Fill = Literal["colour", "values", "masses", "paper"]
+Fill = Literal["colour", "values", "masses", "paper", "contrast", "traps"]
 Hold = Literal["squint", "values", "mirror", "step back", "as taken"]
-STEP_BACK = 1 / 6  # how small a thing at 3 m looks that was at half a metre
 
 
 PAPER = "#fdfdfb"
@@ -186,11 +185,6 @@ class StudyView(QWidget):
     def _apply_holds(self, painter: QPainter) -> None:
         if "mirror" in self.holds:
             painter.setTransform(QTransform(-1, 0, 0, 1, self.width(), 0), True)
-        if "step back" in self.holds:
-            painter.translate(self.width() / 2, self.height() / 2)
-            painter.scale(STEP_BACK, STEP_BACK)
-            painter.translate(-self.width() / 2, -self.height() / 2)
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
 
     def _paint_study(self, painter: QPainter) -> None:
         sheet = self.sheet_sight()
@@ -220,6 +214,11 @@ class StudyView(QWidget):
             return "squint"
         return "values" if "values" in self.holds or self.fill == "values" else "colour"
 
+    def _level(self, looks: Looks, scale: float) -> QImage:
+        """The photo in the wanted form, sharp at a scale; from afar as soon as that has been made."""
+        afar = self.computed.views.from_afar(looks, scale) if "step back" in self.holds else None
+        return afar if afar is not None else looks.level(self.way(), scale)
+
     def _paint_photo(self, painter: QPainter) -> None:
         """The whole photo; scaled once for a sight and then only copied."""
         looks = self.shown_looks
@@ -228,7 +227,8 @@ class StudyView(QWidget):
         sight, way, frame_map = self.sight, self.way(), self.frame_map
         assert frame_map is not None
         turn = tuple(frame_map.turn.ravel().tolist())
-        key = (looks, way, sight, turn, self.size(), self.devicePixelRatioF(), self.surround)
+        afar = self.computed.views.from_afar(looks, 1.0) if "step back" in self.holds else None
+        key = (looks, way, afar and afar.cacheKey(), sight, turn, self.size(), self.devicePixelRatioF(), self.surround)
         if self._backdrop is None or self._backdrop[0] != key:
             pixmap = QPixmap(self.size() * self.devicePixelRatioF())
             pixmap.setDevicePixelRatio(self.devicePixelRatioF())
@@ -236,7 +236,7 @@ class StudyView(QWidget):
             inner = QPainter(pixmap)
             inner.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
             scale = sight.scale / looks.picture.scale * self.devicePixelRatioF()
-            image = looks.level(way, scale)
+            image = self._level(looks, scale)
             inner.setTransform(image_transform(sight.of_photo(frame_map), looks, image))
             inner.drawImage(QPointF(0, 0), image)
             inner.end()
@@ -287,6 +287,11 @@ class StudyView(QWidget):
     def _paint_framed(self, painter: QPainter, target: QRectF) -> None:
         """The framed part of the photo, or its masses, in the picture area."""
         looks, study = self.shown_looks, self.study
+        view = self._tone_view()
+        if view is not None:
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
+            painter.drawImage(target, view)
+            return
         if not self._shows_masses and study is not None and not self._plainly_framed(study):
             if looks is not None and self.fill != "paper":
                 self._paint_turned(painter, target, looks)
@@ -295,8 +300,6 @@ class StudyView(QWidget):
         if image is None:
             return
         visible = target.intersected(QRectF(self.rect()))
-        if "step back" in self.holds:
-            visible = target
         if visible.isEmpty():
             return
         # Only the part in sight is scaled, so that a deep zoom costs no more than a shallow one.
@@ -310,9 +313,15 @@ class StudyView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
         painter.drawImage(visible, image, part)
 
+    def _tone_view(self) -> QImage | None:
+        """What stands out, or deceives, where that is wanted and has been made."""
+        if self.fill not in ("contrast", "traps") or self.holds - {"mirror"}:
+            return None
+        return self.computed.views.tone_view(self.fill)
+
     @property
     def _shows_masses(self) -> bool:
-        plain = not self.holds & {"squint", "values"}
+        plain = not self.holds & {"squint", "values", "step back", "as taken"}
         return self.fill == "masses" and plain and self.computed.masses_image is not None
 
     def _plainly_framed(self, study: Study) -> bool:
@@ -323,7 +332,7 @@ class StudyView(QWidget):
         """The framed part of a photo that is turned, flipped, stretched or ends inside the frame."""
         photo = self.photo_sight()
         assert photo is not None
-        image = looks.level(self.way(), photo.scale / looks.picture.scale * self.devicePixelRatioF())
+        image = self._level(looks, photo.scale / looks.picture.scale * self.devicePixelRatioF())
         painter.save()
         painter.setClipRect(target, Qt.ClipOperation.IntersectClip)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
@@ -341,7 +350,7 @@ class StudyView(QWidget):
         if looks is None or study is None:
             return None, QRectF()
         frame = study.frame
-        image = looks.level(self.way(), width / (frame.width_px * looks.picture.scale))
+        image = self._level(looks, width / (frame.width_px * looks.picture.scale))
         scale = image.width() / looks.picture.width_px
         return image, QRectF(frame.x_px * scale, frame.y_px * scale, frame.width_px * scale, frame.height_px * scale)
 

@@ -89,7 +89,15 @@ class OneArmature(PictureRows):
 
     def _key(self, study: Study) -> tuple[object, ...]:
         photo = self.plan.reference(study.reference).sha256
-        return photo, study.frame, study.departures, study.armature, study.structure, self.plan.paper
+        return (
+            photo,
+            study.frame,
+            study.departures,
+            study.perspective.lens,
+            study.armature,
+            study.structure,
+            self.plan.paper,
+        )
 
     def _show(self) -> None:
         tiles = []

@@ -46,6 +46,8 @@ class PictureRows(QWidget):
         self.chosen = ""
         self.mirrored, self.upside_down = False, False
         self.back_m = 0.0
+        self.choosable = True
+        self.top = 0  # room for what a page says above its pictures
         self.sheet_height_mm: float | None = None
         self.empty: Callable[[QPainter, QRect], None] | None = None
         self.pressed_empty: Callable[[], None] | None = None
@@ -110,7 +112,7 @@ class PictureRows(QWidget):
         self.setMinimumHeight(foot if foot > page.height() else 0)
 
     def _rows(self, height: int, width: int, caption: int) -> tuple[dict[str, QRect], int]:
-        x, y = EDGE, EDGE
+        x, y = EDGE, EDGE + self.top
         row: list[str] = []
         places: dict[str, QRect] = {}
 
@@ -173,7 +175,7 @@ class PictureRows(QWidget):
         if tile.picked:
             painter.setPen(QPen(QColor("#1c1c1c"), 2, Qt.PenStyle.DashLine))
             painter.drawRect(QRectF(place).adjusted(-6, -6, 6, 6))
-        if tile.key == self.chosen:
+        if tile.key == self.chosen and self.choosable:
             for colour, width in (("#f7f7f5", 5.0), ("#a2391f", 2.4)):
                 painter.setPen(QPen(QColor(colour), width))
                 painter.drawRect(QRectF(place).adjusted(-3, -3, 3, 3))

@@ -58,7 +58,7 @@ class StudiesWall(PictureRows):
         """All that a study's small picture depends on."""
         sources = tuple(self.plan.reference(each.source).sha256 for each in study.departures if each.source)
         photo = self.plan.reference(study.reference).sha256
-        return photo, sources, study.frame, study.departures, study.values, self.plan.paper
+        return photo, sources, study.frame, study.departures, study.values, study.perspective.lens, self.plan.paper
 
     def _show(self) -> None:
         self.sheet_height_mm = self.plan.paper.height_mm

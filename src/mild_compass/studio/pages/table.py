@@ -1,8 +1,9 @@
-"""How each page is made; they are made at the first visit."""
+"""The one table of pages; each is made at the first visit."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from importlib import import_module
+from typing import TYPE_CHECKING, cast
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -10,42 +11,24 @@ if TYPE_CHECKING:
     from mild_compass.studio.stations.table import Page
     from mild_compass.studio.window import Window
 
+# Where a page is found in the studio, and what of the window it is made with.
+PAGES: dict[Page, tuple[str, str, tuple[str, ...]]] = {
+    "logbook": ("stations.logbook_page", "LogbookPage", ("session", "computed")),
+    "compare": ("pages.compare", "ComparePage", ("session", "computed", "work", "contact_sheet")),
+    "cut out": ("pages.cut_out", "CutOutPage", ("session", "computed", "work", "contact_sheet")),
+    "found frames": ("pages.found_frames", "FoundFrames", ()),
+    "studies wall": ("pages.studies_wall", "StudiesWall", ("session", "computed", "work")),
+    "lock-in": ("pages.lock_table", "LockTable", ("computed",)),
+    "one armature": ("pages.one_armature", "OneArmature", ("session", "computed", "work")),
+    "steps": ("pages.steps_page", "StepsPage", ("computed",)),
+    "strings": ("pages.string_page", "StringPage", ("computed",)),
+    "ladder": ("pages.ladder", "LadderPage", ("session", "computed", "work")),
+    "medium": ("pages.medium", "MediumPage", ("computed",)),
+}
+
 
 def make_page(name: Page, window: Window) -> QWidget:
     """The page of this name, for the window; the board and the contact sheet are not among them."""
-    session, computed, work = window.session, window.computed, window.work
-    if name == "logbook":
-        from mild_compass.studio.stations.logbook_page import LogbookPage
-
-        return LogbookPage(session, computed)
-    if name == "compare":
-        from mild_compass.studio.pages.compare import ComparePage
-
-        return ComparePage(session, computed, work, window.contact_sheet)
-    if name == "cut out":
-        from mild_compass.studio.pages.cut_out import CutOutPage
-
-        return CutOutPage(session, computed, work, window.contact_sheet)
-    if name == "found frames":
-        from mild_compass.studio.pages.found_frames import FoundFrames
-
-        return FoundFrames()
-    if name == "lock-in":
-        from mild_compass.studio.pages.lock_table import LockTable
-
-        return LockTable(computed)
-    if name == "one armature":
-        from mild_compass.studio.pages.one_armature import OneArmature
-
-        return OneArmature(session, computed, work)
-    if name == "strings":
-        from mild_compass.studio.pages.string_page import StringPage
-
-        return StringPage(computed)
-    if name == "steps":
-        from mild_compass.studio.pages.steps_page import StepsPage
-
-        return StepsPage(computed)
-    from mild_compass.studio.pages.studies_wall import StudiesWall
-
-    return StudiesWall(session, computed, work)
+    module, cls, needs = PAGES[name]
+    page = getattr(import_module(f"mild_compass.studio.{module}"), cls)
+    return cast("QWidget", page(*(getattr(window, each) for each in needs)))

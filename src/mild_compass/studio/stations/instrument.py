@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Plan, StationName, Study
     from mild_compass.studio.board.board import Board, BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.view import Fill
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.files import Files
     from mild_compass.studio.pages.contact_sheet import ContactSheet
@@ -94,6 +95,7 @@ class Instrument:
     hint = "Drag to move the paper, wheel to zoom, F to fit."
     page: Page | None = None  # what stands in the middle while it is in hand; None for the station's own
     cursor = Qt.CursorShape.OpenHandCursor
+    fill: Fill | None = None  # what the board shows when it is taken up; None leaves that as it is
     beside_before = False  # whether the companion shows the photo as it was taken, to compare with
 
     def __init__(self, desk: Desk) -> None:
@@ -126,6 +128,9 @@ class Instrument:
 
     def nudge(self, dx_mm: float, dy_mm: float) -> None:
         """Move the chosen mark by so many mm on the sheet."""
+
+    def put_away(self) -> None:
+        """Another instrument is taken up."""
 
     def delete(self) -> None:
         """Remove the chosen mark."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -32,6 +33,11 @@ LAYER_WORDS: dict[SheetLayer, str] = {
     "ticks": "Edge ticks",
     "grid": "Squared grid",
 }
+OTHER_KINDS = (
+    ("SVG", ".svg", "Lines in named layers, in mm"),
+    ("PNG", ".png", "A picture at 150 dots per inch"),
+    ("layers", ".ora", "OpenRaster: photo, values, each mass, outlines, guides; for painting programs"),
+)
 PAGE_WORDS: list[tuple[str, Pages]] = [
     ("one page, true size", "one page"),
     ("A4 pages to join", "A4"),
@@ -58,14 +64,17 @@ class PrintInstrument(Instrument):
         self._mirrored = Tick("Mirrored, for tracing")
         self._mirrored.chosen.connect(lambda on: self._send(mirrored=on))
         save = button("Save as PDF…", self.desk.files.choose_sheet, main=True, tip="Ctrl+P")
-        layered = button("Save as SVG…", lambda: self.desk.files.choose_sheet(".svg"), tip="Named layers, in mm")
+        others = [
+            button(f"Save as {words}…", partial(self.desk.files.choose_sheet, suffix), tip=tip)
+            for words, suffix, tip in OTHER_KINDS
+        ]
         return form(
             *self._ticks.values(),
             ("Squares", self._grid),
             ("Pages", self._pages),
             self._mirrored,
             save,
-            layered,
+            *others,
             soft("Print at 100 %, not “fit to page”, and measure the bar."),
         )
 

@@ -24,6 +24,8 @@ Page = Literal[
     "one armature",
     "steps",
     "strings",
+    "ladder",
+    "medium",
 ]
 SHEET_LAYERS = "as printed"
 

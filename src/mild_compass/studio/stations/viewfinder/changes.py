@@ -18,10 +18,10 @@ from mild_compass.plan.edits.departures import (
     words_for,
 )
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure, DepartureKind, Outcome, Point
+from mild_compass.plan.model import LINE_KINDS, Departure, DepartureKind, Outcome, Point
 from mild_compass.studio.board.board import near
 from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.stations.viewfinder.marks import LINES, paint_departure, paint_lasso
+from mild_compass.studio.stations.viewfinder.marks import paint_departure, paint_lasso
 from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
@@ -38,6 +38,10 @@ KINDS: list[tuple[str, DepartureKind]] = [
     ("black out", "black out"),
     ("add a mass", "add a mass"),
     ("darken", "darken"),
+    ("lighten", "lighten"),
+    ("less contrast", "less contrast"),
+    ("more contrast", "more contrast"),
+    ("gradation", "gradation"),
     ("lose detail", "lose detail"),
     ("extend a line", "extend a line"),
     ("straighten", "straighten"),
@@ -48,6 +52,10 @@ HOW: dict[DepartureKind, str] = {
     "black out": "Draw round a busy part that becomes one plain dark.",
     "add a mass": "Draw round a dull part to be covered with one plain value.",
     "darken": "Draw round what is to step back; the edge is soft.",
+    "lighten": "Draw round what is to come forward; the edge is soft.",
+    "less contrast": "Draw round what shouts too loud; the edge is soft.",
+    "more contrast": "Draw round what should speak up; the edge is soft.",
+    "gradation": "Drag from where it is darkest to where the light is left as it is.",
     "lose detail": "Draw round what should say less; the edge is soft.",
     "extend a line": "Drag from the end of the line to where it should reach.",
     "straighten": "Draw along the bent edge, from end to end.",
@@ -58,6 +66,10 @@ VALUES: dict[DepartureKind, tuple[str, float]] = {
     "black out": ("Its value, L*", 10.0),
     "add a mass": ("Its value, L*", 50.0),
     "darken": ("Darker by, L*", 15.0),
+    "lighten": ("Lighter by, L*", 15.0),
+    "less contrast": ("Contrast less, %", 50.0),
+    "more contrast": ("Contrast more, %", 40.0),
+    "gradation": ("Darker by, L*", 20.0),
 }
 OUTCOMES: list[tuple[str, Outcome]] = [
     ("still to be done", "open"),
@@ -76,6 +88,7 @@ class ChangesInstrument(Instrument):
     icon = "depart"
     hint = "What the drawing will do otherwise than the photo. The photo itself is never touched."
     cursor = Qt.CursorShape.CrossCursor
+    kinds = tuple(KINDS)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -87,9 +100,9 @@ class ChangesInstrument(Instrument):
     # -- options ----------------------------------------------------------------------------------------------
 
     def options(self) -> QWidget:
-        self._kind = Choice(KINDS, "Kind of change")
+        self._kind = Choice(self.kinds, "Kind of change")
         self._kind.chosen.connect(lambda _: self._show_how())
-        self._how = soft(HOW["leave out"])
+        self._how = soft(HOW[self.kinds[0][1]])
         self._list = Names("Planned changes", 4)
         self._list.chosen.connect(self._choose_row)
         self._name = Entry("What it is", str.strip, str)
@@ -265,7 +278,7 @@ class ChangesInstrument(Instrument):
     def _plan(self, trail: list[BoardPoint]) -> None:
         kind: DepartureKind = self._kind.value
         points = tuple(each.photo_px for each in trail)
-        if kind == "extend a line":
+        if kind in ("extend a line", "gradation"):
             points = (points[0], points[-1])
         xs, ys = [x for x, _ in points], [y for _, y in points]
         middle = ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
@@ -314,7 +327,7 @@ class ChangesInstrument(Instrument):
             paint_departure(painter, each, photo, each.id == self._chosen)
         if self._trail:
             trail = photo.to_widget([each.photo_px for each in self._trail])
-            paint_lasso(painter, np.asarray(trail), closed=self._kind.value not in LINES)
+            paint_lasso(painter, np.asarray(trail), closed=self._kind.value not in LINE_KINDS)
 
 
 def _sign(departure: Departure) -> str:

@@ -1,4 +1,4 @@
-"""Instruments of the values: the masses."""
+"""The masses: how many values, where they part, what is too small, how soft the edges."""
 
 from __future__ import annotations
 
@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING, Any
 from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import VALUE_COUNTS, ThresholdMethod, ValuePlan
-from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.stations.value_scale import ValueScale
-from mild_compass.studio.widgets import Choice, Tick, form, number_entry, soft
+from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.stations.values.seen import seen_choice
+from mild_compass.studio.stations.values.value_scale import ValueScale
+from mild_compass.studio.widgets import Choice, LengthEntry, Tick, form, number_entry, soft
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -27,6 +28,7 @@ class MassesInstrument(Instrument):
     name = "masses"
     words = "Masses"
     icon = "masses"
+    fill = "masses"
     hint = "Choose how many values, and drag the thresholds until the big shapes hold together."
 
     def options(self) -> QWidget:
@@ -40,20 +42,22 @@ class MassesInstrument(Instrument):
         self._method = Choice(methods, "Thresholds")
         self._scale = ValueScale()
         self._smallest = number_entry("Smallest shape in square millimetres", "mm²")
-        self._seen = Choice(SEEN, "What the board shows")
+        self._softness = LengthEntry("By how much edges may be eased", lambda: self.desk.computed.unit)
+        self._softness.chosen.connect(self._choose_softness)
+        self._seen = seen_choice(self.desk, SEEN)
         self._outlines = Tick("Outlines")
         self._count.chosen.connect(self._choose_count)
         self._method.chosen.connect(self._choose_method)
         self._scale.moved.connect(lambda marks: self.desk.session.preview(change_values(self._by_hand(marks))))
         self._scale.settled.connect(lambda marks: self.commit(change_values(self._by_hand(marks))))
         self._smallest.chosen.connect(self._choose_smallest)
-        self._seen.chosen.connect(self._see)
         self._outlines.chosen.connect(self._outline)
         return form(
             ("Values", self._count),
             ("Thresholds", self._method),
             self._scale,
             ("Smallest shape", self._smallest),
+            ("Soften edges", self._softness),
             ("Board shows", self._seen),
             self._outlines,
             soft("Hold Q to squint."),
@@ -64,6 +68,7 @@ class MassesInstrument(Instrument):
         self._count.show_value(values.count)
         self._method.show_value(values.method)
         self._smallest.show_value(values.smallest_mm2)
+        self._softness.show_value(values.softness_mm)
         self._seen.show_value(self.desk.board.fill)
         self._outlines.show_value("masses" in self.desk.board.layers)
         marks = values.thresholds if values.method == "by hand" else (masses.thresholds if masses else ())
@@ -96,19 +101,16 @@ class MassesInstrument(Instrument):
         except PlanError as error:
             self._smallest.refuse(f"{error} It stays as it was.")
 
+    def _choose_softness(self, softness_mm: float) -> None:
+        try:
+            self.commit(change_values(replace(self.desk.study.values, softness_mm=softness_mm)))
+        except PlanError as error:
+            self._softness.refuse(f"{error} It stays as it was.")
+
     def _send(self, **changes: Any) -> None:
         self.commit(change_values(replace(self.desk.study.values, **changes)))
-
-    def _see(self, fill: Fill) -> None:
-        self.desk.board.fill = fill
-        self.desk.board.update()
 
     def _outline(self, on: bool) -> None:
         rest = tuple(name for name in self.desk.board.layers if name != "masses")
         self.desk.board.layers = (*rest, "masses") if on else rest
         self.desk.board.update()
-
-
-def instruments(desk: Desk) -> list[Instrument]:
-    """The instruments of this station."""
-    return [Instrument(desk), MassesInstrument(desk)]

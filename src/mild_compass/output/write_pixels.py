@@ -1,0 +1,90 @@
+"""From a plan and the bytes of its photo to PNG and OpenRaster."""
+
+from __future__ import annotations
+
+import io
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PIL import Image
+
+from mild_compass.craft.geometry.lines import Box, picture_box
+from mild_compass.craft.perspective.worked import work_out
+from mild_compass.craft.picture.study_picture import study_picture
+from mild_compass.craft.picture.tone import grey_of_lightness, lightness
+from mild_compass.craft.sheet.layers import sheet_drawing
+from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
+from mild_compass.craft.values.masses import find_masses
+from mild_compass.craft.values.names import names_of
+from mild_compass.output.openraster import open_raster
+from mild_compass.output.pixels import SHEET_DPI, layer_pixels, merged, placed, sheet_px
+from mild_compass.output.print_sheet import drawn_sheet
+from mild_compass.output.raster import framed
+from mild_compass.plan.errors import PlanError
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.values.masses import Masses
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.photos import PhotoFolder
+
+    Rgba = NDArray[np.uint8]
+
+RASTER_LAYERS = ("grid", "masses", "armature", "horizon", "ticks", "guides", "departures", "frame")
+UNSEEN = ("values", "grid", "armature", "ticks")
+
+
+def png_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, dpi: float = SHEET_DPI) -> bytes:
+    """The sheet with the layers it is printed with, at so many dots per inch."""
+    drawing, picture = drawn_sheet(plan, photos, proxy)
+    assert plan.study is not None
+    size, per_mm = sheet_px(drawing, dpi), dpi / MM_PER_INCH
+    under = [placed(picture, picture_box(plan.paper, plan.study.frame), size, per_mm)] if picture is not None else []
+    clear = np.zeros((size[1], size[0], 4), np.uint8)
+    pixels = merged([clear, *under, *(layer_pixels(layer, size, per_mm) for layer in drawing.layers)])
+    packed = io.BytesIO()
+    Image.fromarray(pixels).save(packed, "PNG", dpi=(dpi, dpi))
+    return packed.getvalue()
+
+
+def layered_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, dpi: float = SHEET_DPI) -> bytes:
+    """Photo, values, each mass, outlines and guides, every one a layer."""
+    study = plan.study
+    if study is None:
+        raise PlanError("There is no photo in the plan yet, so there is nothing to export. Add one first.")
+    proxy = proxy or study_picture(plan, study, photos)
+    masses = find_masses(proxy, study.frame, plan.paper, study.values)
+    worked = work_out(study.perspective, plan.reference(study.reference))
+    drawing = sheet_drawing(study, plan.paper, worked, masses, RASTER_LAYERS)
+    size, per_mm = sheet_px(drawing, dpi), dpi / MM_PER_INCH
+    box = picture_box(plan.paper, study.frame)
+    photo = framed(study_picture(plan, study, photos, None), study.frame, plan.paper, dpi)
+    grey = np.repeat(grey_of_lightness(lightness(photo))[..., None], 3, 2)
+    layers: list[tuple[str, Rgba, bool]] = [
+        ("paper", np.full((size[1], size[0], 4), 255, np.uint8), True),
+        ("photo", placed(photo, box, size, per_mm), True),
+        ("values", placed(grey, box, size, per_mm), False),
+        *_mass_layers(masses, box, size, per_mm),
+    ]
+    for layer in drawing.layers:
+        name = "mass outlines" if layer.name == "masses" else layer.name
+        title = f"{name}: {layer.title}" if layer.title else name
+        layers.append((title, layer_pixels(layer, size, per_mm), layer.name not in UNSEEN))
+    return open_raster(layers, merged([pixels for _, pixels, seen in layers if seen]), dpi)
+
+
+def _mass_layers(masses: Masses, box: Box, size: tuple[int, int], per_mm: float) -> list[tuple[str, Rgba, bool]]:
+    """One layer a value, each its flat grey, clear elsewhere; together they tile the picture."""
+    left, top = round(box.left * per_mm), round(box.top * per_mm)
+    width, height = round(box.right * per_mm) - left, round(box.bottom * per_mm) - top
+    steps = np.asarray(Image.fromarray(masses.steps).resize((width, height), Image.Resampling.NEAREST))
+    found = []
+    for value, (name, shown) in enumerate(zip(names_of(len(masses.shown)), masses.shown, strict=True)):
+        pixels = np.zeros((size[1], size[0], 4), np.uint8)
+        here = pixels[top : top + height, left : left + width]
+        here[..., :3] = grey_of_lightness(np.array(shown))
+        here[..., 3] = np.where(steps[: here.shape[0], : here.shape[1]] == value, 255, 0)
+        found.append((f"mass: {name}", pixels, False))
+    return found

@@ -1,0 +1,106 @@
+"""The plan of work: a picture of each step with its words and its share."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QRect
+from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent
+
+from mild_compass.plan.framing import picture_area
+from mild_compass.studio.looks import step_images
+from mild_compass.studio.pages.rows import EDGE, PictureRows, Tile
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QImage
+
+    from mild_compass.craft.values.masses import Masses
+    from mild_compass.craft.values.medium import Work as MediumWork
+    from mild_compass.plan.tones import MediumPlan
+    from mild_compass.studio.computed import Computed
+
+HEAD = 44  # room for the sentence on top
+
+
+class MediumPage(PictureRows):
+    """Made anew when masses or medium have changed; it takes a few milliseconds."""
+
+    def __init__(self, computed: Computed) -> None:
+        super().__init__("Way of working")
+        self._computed = computed
+        self._made: tuple[Masses, MediumPlan, MediumWork, tuple[QImage, ...]] | None = None
+        self.top, self.choosable = HEAD, False
+        computed.changed.connect(self.refresh)
+
+    @property
+    def work(self) -> MediumWork | None:
+        """The steps shown."""
+        return self._made[2] if self._made else None
+
+    @property
+    def settled(self) -> bool:
+        """Whether the steps belong to the masses as they are."""
+        return not self.isVisible() or self._made is None or self._made[0] is self._computed.masses
+
+    def refresh(self) -> None:
+        """Follow the masses while the page is seen."""
+        study, masses = self._computed.plan.study, self._computed.masses
+        if study is None or masses is None or not self._computed.masses_current:
+            return
+        if self._made is None or self._made[0] is not masses or self._made[1] != study.medium:
+            from mild_compass.craft.values.medium import medium_work
+
+            work = medium_work(masses, study.medium)
+            self._made = (masses, study.medium, work, step_images(work))
+        self._show()
+
+    def showEvent(self, event: object) -> None:
+        self.refresh()
+
+    def _show(self) -> None:
+        study = self._computed.plan.study
+        assert self._made is not None
+        assert study is not None
+        _, _, width, height = picture_area(self._computed.plan.paper, study.frame)
+        tiles = []
+        for k, (step, image) in enumerate(zip(self._made[2].steps, self._made[3], strict=True), 1):
+            words = (f"{100 * step.share:.0f} % of the picture", *_lines(step.words))
+            tiles.append(Tile(str(k), width / height, image, f"{k}  {step.title}", words))
+        self.show_tiles(tiles, lines=4)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        if self._made is None:
+            return
+        painter = QPainter(self)
+        font = QFont(painter.font())
+        font.setPixelSize(13)
+        painter.setFont(font)
+        painter.setPen(QColor("#1c1c1c" if self.surround == "#c6c6c6" else "#ffffff"))
+        for k, line in enumerate(_summary(self._made[2])[:2]):
+            painter.drawText(QRect(EDGE, 10 + 18 * k, self.width() - 2 * EDGE, 18), 0, line)
+        painter.end()
+
+
+def _summary(work: MediumWork) -> list[str]:
+    """What the ground does, and the first warning."""
+    if work.dark_share + work.light_share < 1 and work.light_share:
+        ground = (
+            f"Paper of L* {work.paper_value:.0f} leaves {100 * work.paper_share:.0f} % untouched; "
+            f"dark {100 * work.dark_share:.0f} %, light {100 * work.light_share:.0f} %."
+        )
+    else:
+        ground = f"{len(work.steps)} steps; {100 * work.paper_share:.0f} % stay the lightest."
+    if work.masking_mm:
+        ground += f" Masking line {work.masking_mm / 10:.0f} cm."
+    return [ground, *work.warnings]
+
+
+def _lines(words: str, longest: int = 44) -> list[str]:
+    """Words in lines of about so many letters."""
+    lines = [""]
+    for word in words.split():
+        if lines[-1] and len(lines[-1]) + len(word) + 1 > longest:
+            lines.append("")
+        lines[-1] = f"{lines[-1]} {word}".strip()
+    return lines

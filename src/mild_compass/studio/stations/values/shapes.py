@@ -1,0 +1,168 @@
+"""Masses changed by hand: joined, given another value, split, or all made one dark."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import Qt
+
+from mild_compass.craft.values.by_hand import shape_at, to_steps_px
+from mild_compass.craft.values.names import names_of
+from mild_compass.plan.edits.values import change_mass, next_mass_id, remove_mass_change
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.tones import MassChange
+from mild_compass.studio.board.board import handle, near
+from mild_compass.studio.board.strokes import cased_line, pen
+from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.stations.viewfinder.marks import paint_lasso
+from mild_compass.studio.widgets import Choice, Names, button, form, rule, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QPainter
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.studio.board.board import BoardPoint
+    from mild_compass.studio.board.sight import PhotoSight, Sight
+
+STEP_PX = 3.0
+POINT, DRAW, JOIN = "point", "draw", "join"
+WAYS = [("a shape pointed at", POINT), ("all within an outline", DRAW), ("a shape joined to another", JOIN)]
+HOW = {
+    POINT: "Click a shape: it becomes the value chosen here.",
+    DRAW: "Draw round an area: all of it becomes that value. So a shape is split, or many are made one.",
+    JOIN: "Drag from a shape onto its neighbour: the two become one, in the neighbour's value.",
+}
+
+
+class ShapesInstrument(Instrument):
+    """Gives shapes and areas another value; what does not fit any more after other thresholds is listed."""
+
+    name = "shapes"
+    words = "Shapes by hand"
+    icon = "shape"
+    hint = "The picture decides by numbers; here you decide. Join shadows of different things into one big shape."
+    cursor = Qt.CursorShape.CrossCursor
+    fill = "masses"
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._trail: list[BoardPoint] = []
+        self._chosen = ""
+
+    def options(self) -> QWidget:
+        self._way = Choice(WAYS, "What is changed")
+        self._way.chosen.connect(lambda _: self.refresh())
+        self._how = soft(HOW[POINT])
+        self._value = Choice([("dark", 0)], "It becomes")
+        self._list = Names("Changed by hand", 5)
+        self._list.chosen.connect(self._choose_row)
+        self._remove = button("Take it back", self.delete)
+        return form(self._way, ("Becomes", self._value), self._how, rule(), self._list, self._remove)
+
+    def refresh(self) -> None:
+        values, masses = self.desk.study.values, self.desk.computed.masses
+        names = names_of(values.count)
+        if [self._value.itemText(k) for k in range(self._value.count())] != list(names):
+            kept = min(self._value.currentIndex(), values.count - 1)
+            self._value.set_items([(name, k) for k, name in enumerate(names)])
+            self._value.show_value(max(kept, 0))
+        self._value.setEnabled(self._way.value != JOIN)
+        self._how.setText(HOW[self._way.value])
+        unfit = {each.id: each.why for each in masses.unfit} if masses else {}
+        if self._chosen not in {each.id for each in values.changes}:
+            self._chosen = values.changes[-1].id if values.changes else ""
+        rows = [self._words(each, names, unfit) for each in values.changes]
+        row = next((k for k, each in enumerate(values.changes) if each.id == self._chosen), -1)
+        self._list.show_names(rows, row)
+        self._list.setVisible(bool(rows))
+        self._remove.setVisible(bool(rows))
+
+    def _words(self, change: MassChange, names: tuple[str, ...], unfit: dict[str, str]) -> str:
+        what = "shape" if change.kind == "shape" else "area"
+        words = f"{what} → {names[change.value_of(len(names))]}"
+        return f"{words} ✕ {unfit[change.id]}" if change.id in unfit else words
+
+    def _choose_row(self, row: int) -> None:
+        changes = self.desk.study.values.changes
+        if 0 <= row < len(changes):
+            self._chosen = changes[row].id
+            self.desk.board.update()
+
+    def press(self, at: BoardPoint) -> bool:
+        self._trail = [at]
+        return True
+
+    def drag(self, at: BoardPoint) -> None:
+        if not near(self._trail[-1].widget, at.widget, STEP_PX):
+            self._trail.append(at)
+
+    def release(self, at: BoardPoint) -> None:
+        trail, self._trail = [*self._trail, at], []
+        clicked = all(near(trail[0].widget, each.widget, 2 * STEP_PX) for each in trail)
+        way = self._way.value
+        if way == POINT:
+            self._change_shape(trail[0], self._value.value)
+        elif clicked:
+            self.desk.session.said.emit(HOW[way])
+        elif way == JOIN:
+            target = self._under(at)
+            if target is not None:
+                self._change_shape(trail[0], target[0])
+        else:
+            count = self.desk.study.values.count
+            self._send("area", tuple(each.photo_px for each in trail), self._value.value, count, 0.0)
+
+    def _under(self, at: BoardPoint) -> tuple[int, float] | None:
+        """Value and share of the shape under a place; None while the masses are being found, or off the picture."""
+        masses = self.desk.computed.masses if self.desk.computed.masses_current else None
+        if masses is None:
+            self.desk.session.said.emit("The masses are still being found. Try again in a moment.")
+            return None
+        paper, frame = self.desk.plan.paper, self.desk.study.frame
+        x, y = to_steps_px((at.photo_px,), frame, paper, masses.steps.shape)[0].tolist()
+        shape = shape_at(masses.steps, x, y)
+        if shape is None:
+            self.desk.session.said.emit("That is outside the picture. Point at a shape inside it.")
+            return None
+        return int(masses.steps[int(y), int(x)]), float(shape.mean())
+
+    def _change_shape(self, at: BoardPoint, value: int) -> None:
+        under = self._under(at)
+        if under is None:
+            return
+        if under[0] == value:
+            self.desk.session.said.emit("This shape has that value already.")
+            return
+        self._send("shape", (at.photo_px,), value, self.desk.study.values.count, under[1])
+
+    def _send(self, kind: str, points: tuple[tuple[float, float], ...], value: int, of: int, share: float) -> None:
+        try:
+            change = MassChange(next_mass_id(self.desk.plan), kind, points, value, of, share)  # type: ignore[arg-type]
+        except PlanError as error:
+            self.desk.session.said.emit(str(error))
+            return
+        if self.commit(change_mass(change)):
+            self._chosen = change.id
+            self.refresh()
+
+    def cancel(self) -> None:
+        self._trail = []
+        super().cancel()
+
+    def delete(self) -> None:
+        if self._chosen:
+            self.commit(remove_mass_change(self._chosen))
+
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
+        for each in self.desk.study.values.changes:
+            points = photo.to_widget(np.array(each.points))
+            if each.kind == "area":
+                line = pen("subject", 2.0 if each.id == self._chosen else 1.0, "dashed")
+                cased_line(painter, np.concatenate([points, points[:1]]), line)
+            else:
+                x, y = points[0].tolist()
+                handle(painter, x, y, each.id == self._chosen)
+        if self._trail:
+            trail = photo.to_widget([each.photo_px for each in self._trail])
+            paint_lasso(painter, np.asarray(trail), closed=self._way.value == DRAW)
