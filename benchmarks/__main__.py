@@ -18,6 +18,7 @@ NAMES = (
     "crop_search",
     "lock_in",
     "horizon_drag",
+    "threshold_drag",
     "contact_sheet",
 )
 

@@ -121,6 +121,7 @@ def _until(app, ready: Callable[[], bool]) -> None:
     end = time.monotonic() + 60
     while not ready():
         app.processEvents()
+        time.sleep(0.0005)  # as when the window waits for the hand: the workers have the processor
         if time.monotonic() > end:
             raise TimeoutError("the window did not settle")
 
@@ -359,6 +360,29 @@ def horizon_drag() -> dict:
         window.session.cancel()
         window.close_down()
     return result("horizon_drag", 1000 * statistics.median(times), "ms a move with 60 guides", 16.0)
+
+
+def threshold_drag() -> dict:
+    """From letting a threshold go until the masses are shown as they will stay, on a 24 MP photo."""
+    from mild_compass.plan.edits.values import change_values
+    from mild_compass.plan.model import ValuePlan
+
+    times = []
+    with tempfile.TemporaryDirectory() as folder:
+        app, window = _opened(folder)
+        window.go_to("values", "masses")
+        _until(app, lambda: window.idle)
+        for k in range(12):
+            move = change_values(ValuePlan(4, "by hand", (28.0 + k, 50.0, 70.0)))
+            window.session.preview(move)
+            before, start = window.computed.masses_image, time.perf_counter()
+            window.session.apply(move)
+            _until(app, lambda before=before: window.computed.masses_image is not before)
+            window.board.repaint()
+            times.append(1000 * (time.perf_counter() - start))
+            _until(app, lambda: window.idle)
+        window.close_down()
+    return result("threshold_drag", statistics.median(times), "ms until the picture is settled", 100.0)
 
 
 if __name__ == "__main__":

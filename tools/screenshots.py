@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
-STATIONS = ("references", "viewfinder", "armature", "values", "sheet", "logbook")
+STATIONS = ("references", "viewfinder", "armature", "sheet", "logbook")
 
 
 def take(name: str, *words: str) -> None:
@@ -33,6 +33,9 @@ def main() -> None:
     for name, instrument in (("perspective", "trace"), ("figures", "guides"), ("strings", "strings")):
         take(name, *pumping, "--instrument", instrument)
     take("straightened", *pumping, "--instrument", "straighten")
+    bench = ("--scene", "lantern-bench", "--station", "values")
+    for name, instrument in (("values", "masses"), ("reads", "reads"), ("way-of-working", "medium")):
+        take(name, *bench, "--instrument", instrument)
     take("side-by-side", "--station", "references", "--instrument", "compare")
     take("dark", "--station", "viewfinder", "--dark")
 

@@ -25,24 +25,30 @@ if TYPE_CHECKING:
     from mild_compass.craft.perspective.worked import WorkedPerspective
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.sheet_sizes.lengths import Unit
-    from mild_compass.craft.values.masses import Masses
+    from mild_compass.craft.values.masses import FlatMasses, Masses
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.guides import Lens
     from mild_compass.plan.model import Departure, Frame, Paper, PerspectivePlan, Plan, Reference, Study, ValuePlan
     from mild_compass.studio.session import Session
     from mild_compass.studio.work import Work
 
-MASSES_PAUSE_MS = 60
+MASSES_PAUSE_MS = 4
 LOOKS_KEPT = 3
 ROUGH_PX, ROUGH_PAUSE_MS = 130, 90
 TURN_S = 0.02
 
 
-def _compute_masses(*inputs: Any) -> tuple[Masses, QImage]:
-    from mild_compass.craft.values.masses import find_masses
+def _compute_flat(*inputs: Any) -> tuple[FlatMasses, QImage]:
+    from mild_compass.craft.values.masses import flat_masses
 
-    masses = find_masses(*inputs)
-    return masses, masses_image(masses)
+    flat = flat_masses(*inputs)
+    return flat, masses_image(flat)
+
+
+def _compute_masses(flat: FlatMasses, _: Picture, *inputs: Any) -> Masses:
+    from mild_compass.craft.values.masses import with_outlines
+
+    return with_outlines(flat, *inputs)
 
 
 def _compute_locks(study: Study, photo: Reference, paper: Paper) -> LockReport:
@@ -366,19 +372,32 @@ class Computed(QObject):
         self._masses_asked = inputs
         self._work.ask(
             "masses",
-            _compute_masses,
+            _compute_flat,
             *inputs,
-            then=lambda answer: self._take_masses(inputs, *answer),
+            then=lambda answer: self._take_flat(inputs, *answer),
             otherwise=lambda error: self._fail_masses(inputs, error),
         )
+
+    def _take_flat(self, inputs: tuple[Any, ...], flat: FlatMasses, image: QImage) -> None:
+        """The picture of the masses is there; their outlines take a little longer."""
+        self.masses_image = image
+        self._work.ask(
+            "masses",
+            _compute_masses,
+            flat,
+            *inputs,
+            then=lambda masses: self._take_masses(inputs, masses),
+            otherwise=lambda error: self._fail_masses(inputs, error),
+        )
+        self.changed.emit()
 
     def _fail_masses(self, inputs: tuple[Any, ...], error: PlanError) -> None:
         self._masses_failed_of, self._masses_asked = inputs, None
         self._session.said.emit(str(error))
 
-    def _take_masses(self, inputs: tuple[Any, ...], masses: Masses, image: QImage) -> None:
+    def _take_masses(self, inputs: tuple[Any, ...], masses: Masses) -> None:
         self._masses_of, self._masses_asked = inputs, None
-        self.masses, self.masses_image = masses, image
+        self.masses = masses
         if not self.masses_current:
             self._pause.start()
         self.changed.emit()

@@ -34,7 +34,7 @@ class ValueViews(QObject):
 
     def forget(self) -> None:
         """Drop everything, as when another plan is opened."""
-        self._reads: tuple[tuple[Any, ...], StudyReads] | None = None
+        self._reads: StudyReads | None = None
         self._tones: dict[ToneView, tuple[tuple[Any, ...], QImage]] = {}
         self._afar: tuple[tuple[Any, ...], tuple[QImage, ...]] | None = None
 
@@ -47,10 +47,9 @@ class ValueViews(QObject):
         from mild_compass.craft.values.read_readings import study_reads
 
         picture, frame, paper, study = inputs
-        key = (picture, frame, paper, study.reads)
-        if self._reads is None or (not same(self._reads[0], key) and not self._computed.in_gesture):
-            self._reads = (key, study_reads(picture, study, paper, FrameMap.of(frame, paper)))
-        return self._reads[1]
+        if self._reads is None or not self._computed.in_gesture:
+            self._reads = study_reads(picture, study, paper, FrameMap.of(frame, paper))
+        return self._reads
 
     def tone_view(self, way: ToneView) -> QImage | None:
         """The framed picture so that it shows what stands out or deceives; None until it has been made."""

@@ -7,8 +7,10 @@ from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from mild_compass.craft.geometry.lines import picture_box
+from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.framed import Framed, framed_lightness
 from mild_compass.craft.values.by_hand import Unfit, with_changes
 from mild_compass.craft.values.merging import without_small
@@ -16,12 +18,12 @@ from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.thresholds import thresholds_for
 
 if TYPE_CHECKING:
-    from numpy.typing import NDArray
-
     from mild_compass.craft.picture.load import Picture
     from mild_compass.plan.model import Frame, Paper, ValuePlan
 
-LONGEST_PX = 680  # a mass edge is drawn to about half a millimetre on A3; more pixels would say no more
+# While thresholds are tried the smoothed picture stays the same.
+_SMOOTHED: Kept[tuple[Framed, NDArray[np.float32]]] = Kept(3)
+LONGEST_PX = 600  # a mass edge is drawn to about half a millimetre on A3; more pixels would say no more
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -66,9 +68,10 @@ def flat_masses(
 
     A small longest_px gives a rough answer in a few milliseconds, to be looked at while something is dragged.
     """
-    framed = framed_lightness(picture, frame, paper, longest_px)
+    framed, smooth = _SMOOTHED.of(
+        picture, (frame, paper, longest_px), lambda: _framed_and_smoothed(picture, frame, paper, longest_px)
+    )
     raw = framed.values
-    smooth = _smoothed(raw, longest_px / LONGEST_PX)
     thresholds = thresholds_for(values, smooth if framed.bare is None else Framed(smooth, framed.bare).covered)
     steps = np.digitize(smooth, np.array(thresholds)).astype(np.uint8)
     mm_per_px = picture_box(paper, frame).width / raw.shape[1]
@@ -83,7 +86,11 @@ def flat_masses(
 
 def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> Masses:
     """The masses with their shared outlines, shares and counts."""
-    flat = flat_masses(picture, frame, paper, values)
+    return with_outlines(flat_masses(picture, frame, paper, values), frame, paper, values)
+
+
+def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePlan) -> Masses:
+    """Flat masses with their outlines traced, which takes most of the time."""
     raw, steps = flat.raw, flat.steps
     box = picture_box(paper, frame)
     mm_per_px = box.width / raw.shape[1]
@@ -99,13 +106,20 @@ def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan)
         tuple(int((shapes.values == value).sum()) for value in range(values.count)),
         shapes,
         tuple(border * shrink + box[:2] for border in shapes.borders),
-        np.histogram(raw, 100, (0, 100))[0] / raw.size,
+        np.bincount(np.clip(raw, 0, 99.99).astype(np.intp).ravel(), minlength=100) / raw.size,
         mm_per_px,
         float(areas.max() / steps.size),
         int(shapes.values[areas.argmax()]),
         raw,
         flat.unfit,
     )
+
+
+def _framed_and_smoothed(
+    picture: Picture, frame: Frame, paper: Paper, longest_px: int
+) -> tuple[Framed, NDArray[np.float32]]:
+    framed = framed_lightness(picture, frame, paper, longest_px)
+    return framed, _smoothed(framed.values, longest_px / LONGEST_PX)
 
 
 def _smoothed(values: NDArray[np.float32], scale: float) -> NDArray[np.float32]:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.framed import framed_lightness
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import format_length
@@ -51,8 +52,16 @@ class StudyReads:
     edges: float
 
 
+_READS: Kept[StudyReads] = Kept(3)
+
+
 def study_reads(picture: Picture, study: Study, paper: Paper, frame_map: FrameMap) -> StudyReads:
     """Judged on the framed picture with its planned departures and the artist's marks."""
+    key = (study.frame, paper, study.reads)
+    return _READS.of(picture, key, lambda: _judged(picture, study, paper, frame_map))
+
+
+def _judged(picture: Picture, study: Study, paper: Paper, frame_map: FrameMap) -> StudyReads:
     values = small_enough(framed_lightness(picture, study.frame, paper, LONGEST_PX).values)
     pulls = pulls_in_frame(study, frame_map)
     reads = tuple(reads_of(values, pulls=pulls))

@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
+from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.framed import laid_on_sheet, sized
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.values.names import names_of
 from mild_compass.craft.values.read_readings import read_readings
-from mild_compass.craft.values.spot import traps
+from mild_compass.craft.values.spot import Trap, traps
 from mild_compass.craft.viewfinder.rules import RULES
 
 if TYPE_CHECKING:
@@ -22,6 +23,7 @@ MANY_SHAPES = 60
 BIG, MIDDLING = 0.15, 0.03  # of the picture: common practice, no published source
 NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 TRAPS_PX = 400
+_TRAPS: Kept[list[Trap]] = Kept(3)
 
 
 def headline(worked: Worked) -> str:
@@ -46,13 +48,8 @@ def _traps(worked: Worked) -> list[Reading]:
     if worked.picture is None:
         return []
     rows, box = [], worked.frame_map.box
-    rgb = laid_on_sheet(
-        worked.picture.rgb,
-        (worked.picture.width_px, worked.picture.height_px),
-        worked.frame_map,
-        *sized(worked.frame_map, TRAPS_PX),
-    )
-    for k, trap in enumerate(traps(rgb), 1):
+    key = (worked.study.frame, worked.plan.paper)
+    for k, trap in enumerate(_TRAPS.of(worked.picture, key, lambda: _found_traps(worked)), 1):
         side = "darker" if trap.lightness < trap.suggested else "lighter"
         off = abs(trap.lightness - trap.suggested)
         text = f"This {trap.hue} is L* {trap.lightness:.0f}: {off:.0f} {side} than {_a(trap.hue)} so strong suggests."
@@ -61,6 +58,13 @@ def _traps(worked: Worked) -> list[Reading]:
         label, words = f"Value trap: {trap.hue}", f"L* {trap.lightness:.0f}"
         rows.append(Reading(f"trap_{k}", label, text, round(trap.lightness, 1), "L*", "look", place, None, words))
     return rows
+
+
+def _found_traps(worked: Worked) -> list[Trap]:
+    picture, frame_map = worked.picture, worked.frame_map
+    assert picture is not None
+    size = (picture.width_px, picture.height_px)
+    return traps(laid_on_sheet(picture.rgb, size, frame_map, *sized(frame_map, TRAPS_PX)))
 
 
 def _a(word: str) -> str:

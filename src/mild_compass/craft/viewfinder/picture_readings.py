@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from mild_compass.craft.geometry.frame_map import FrameMap
+from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.framed import framed_lightness
 from mild_compass.craft.reading import Place, Reading
 from mild_compass.craft.sheet_sizes.lengths import format_length
@@ -32,12 +33,21 @@ if TYPE_CHECKING:
 
 JUDGED_PX = 160  # readings of the whole frame keep up with the hand; places are told to whole millimetres
 MOST_PATCHES = 2
+_READINGS: Kept[list[Reading]] = Kept(3)
 
 
 def picture_readings(worked: Worked) -> list[Reading]:
     """Readings that need the photo; none while it has not been read."""
     if worked.picture is None:
         return []
+    study = worked.study
+    wishes = (study.rings, study.keep, study.departures, study.school, study.rules)
+    key = (study.id, study.frame, worked.plan.paper, worked.photo, worked.unit, wishes)
+    return _READINGS.of(worked.picture, key, lambda: _judged(worked))
+
+
+def _judged(worked: Worked) -> list[Reading]:
+    assert worked.picture is not None
     framed = framed_lightness(worked.picture, worked.study.frame, worked.plan.paper, JUDGED_PX)
     # Bare paper weighs nothing: what will be drawn there is not known.
     values = framed.filled(float(np.median(framed.covered)))

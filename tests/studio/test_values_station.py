@@ -1,0 +1,188 @@
+"""The values station in the window: shapes by hand, the spot, reads, light, ladder, stepping back, way of working."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pypdfium2 as pdfium
+import pytest
+from PySide6.QtCore import Qt
+from tests.studio.conftest import Hand
+from tests.studio.test_pages import study, take
+
+from mild_compass.craft.sheet_sizes.papers import paper
+from mild_compass.demo.glasshouse import PHOTOS
+from mild_compass.plan.edits.values import change_values
+from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
+from mild_compass.plan.framing import largest_frame
+from mild_compass.plan.model import ValuePlan
+from mild_compass.studio.files import _medium_pages, _value_strip
+
+
+@pytest.fixture
+def bench(empty: Hand) -> Hand:
+    """The photo of the lantern bench, at the values, in three."""
+    empty.add_photo(Path(PHOTOS / "lantern-bench.jpg"))
+    empty.go(5)
+    across = paper("A3", across=True)
+    empty.window.session.apply(choose_paper(across))
+    empty.window.session.apply(move_frame(largest_frame(empty.window.session.plan.references[0], across)))
+    empty.window.session.apply(change_values(ValuePlan(3, "by hand", (35.0, 70.0))))
+    empty.settle()
+    return empty
+
+
+def test_a_shape_is_pointed_at_joined_and_drawn_round_and_taken_back(bench: Hand):
+    tool = take(bench, "shapes")
+    assert bench.window.board.fill == "masses"
+    tool._value.pick(2)
+    bench.drag((1700, 150), (1700, 150))
+    bench.settle()
+    (first,) = study(bench).values.changes
+    assert (first.kind, first.value, first.of) == ("shape", 2, 3)
+    assert 0 < first.share < 1
+    bench.drag((1700, 150), (1700, 150))
+    assert "has that value already" in bench.window.notice.words.text()
+    tool._way.pick("draw")
+    bench.drag((400, 400), (400, 400))
+    assert "Draw round" in bench.window.notice.words.text()
+    bench.window.board.setFocus()
+    before = bench.window.computed.masses.shares[0]
+    tool._value.pick(0)
+    _lasso(bench, [(300, 900), (700, 900), (700, 1100), (300, 1100)])
+    bench.settle()
+    assert study(bench).values.changes[1].kind == "area"
+    assert bench.window.computed.masses.shares[0] > before
+    tool._way.pick("join")
+    bench.drag((500, 1000), (1000, 1120))
+    bench.settle()
+    assert study(bench).values.changes[2].value != 0
+    bench.bot.keyClick(bench.window.board, Qt.Key.Key_Delete)
+    bench.settle()
+    assert len(study(bench).values.changes) == 2
+    assert any(row.key == "by_hand" for row in bench.window.readings.readings)
+
+
+def _lasso(hand: Hand, points: list[tuple[float, float]]) -> None:
+    places = [hand.place(point) for point in points]
+    board = hand.window.board
+    hand.bot.mousePress(board, Qt.MouseButton.LeftButton, pos=places[0].toPoint())
+    for place in places[1:]:
+        hand.bot.mouseMove(board, place.toPoint())
+    hand.bot.mouseRelease(board, Qt.MouseButton.LeftButton, pos=places[-1].toPoint())
+
+
+def test_the_value_under_the_pointer_is_told_and_spots_are_compared(bench: Hand):
+    tool = take(bench, "spot")
+    bench.drag((1600, 900), (1600, 900))
+    bench.drag((700, 730), (700, 730))
+    text = tool._list.text()
+    assert text.startswith("1  L* ")
+    assert "Munsell" in text
+    assert "darker than the one before" in text
+    assert "value" in tool.tag()
+    bench.bot.waitUntil(lambda: bench.window.computed.views.tone_view("traps") is not None, timeout=10_000)
+    shown = bench.window.board.grab().toImage()
+    tool._seen.pick("colour")
+    assert bench.window.board.grab().toImage() != shown
+
+
+def test_focus_and_marks_are_set_moved_and_taken_off_and_the_readings_follow(bench: Hand):
+    tool = take(bench, "reads")
+    bench.drag((330, 800), (330, 800))
+    assert study(bench).reads.focus == pytest.approx((330, 800), abs=2)
+    tool._mark.pick("face")
+    bench.drag((900, 300), (900, 300))
+    assert study(bench).reads.pulls[0].kind == "face"
+    bench.drag((900, 300), (960, 340))
+    assert study(bench).reads.pulls[0].x_px == pytest.approx(960, abs=2)
+    bench.settle()
+    keys = {row.key for row in bench.window.readings.readings}
+    assert {"focus", "read_1", "hierarchy", "corner_pull"} <= keys
+    tool._open.click()
+    assert study(bench).reads.focus is None
+    bench.bot.keyClick(bench.window.board, Qt.Key.Key_Delete)
+    assert study(bench).reads.pulls == ()
+
+
+def test_light_changes_are_planned_changes_with_the_photo_as_it_was_beside(bench: Hand):
+    tool = take(bench, "light")
+    assert bench.window.companion.view.shown_looks is bench.window.computed.photo_looks
+    tool._kind.pick("gradation")
+    bench.drag((1700, 100), (1200, 400))
+    bench.settle()
+    assert study(bench).departures[0].kind == "gradation"
+    assert bench.window.computed.looks is not bench.window.computed.photo_looks
+    tool._darken_corners()
+    assert len(study(bench).departures) == 5
+    bench.window.session.undo()
+    assert len(study(bench).departures) == 1
+
+
+def test_the_ladder_shows_four_rungs_and_one_of_them_is_taken(bench: Hand):
+    tool = take(bench, "ladder")
+    page = bench.window.page("ladder")
+    bench.bot.waitUntil(lambda: page.settled and page.tiles and page.tiles[3].image is not None, timeout=20_000)
+    assert [tile.title for tile in page.tiles][1] == "Three values (now)"
+    assert "shapes" in page.tiles[0].words[0]
+    page.choose("5")
+    tool._take.click()
+    assert (study(bench).values.count, study(bench).values.method) == (5, "found")
+
+
+def test_stepping_back_takes_away_what_is_too_fine(bench: Hand):
+    tool = take(bench, "afar")
+    near = bench.window.board.grab().toImage()
+    tool._stay.click()
+    bench.bot.waitUntil(lambda: bench.window.computed.views._afar is not None, timeout=10_000)
+    bench.settle()
+    assert bench.window.board.grab().toImage() != near
+    bench.type_into(tool._distance.line, "30")
+    assert "Between 1 and 10" in tool._distance.error
+    bench.type_into(tool._distance.line, "9.1")
+    assert "2.65 mm" in tool._finest.text()
+    take(bench, "masses")
+    assert not bench.window.board.holds
+
+
+def test_the_way_of_working_is_chosen_and_its_steps_are_printed(bench: Hand, tmp_path: Path):
+    tool = take(bench, "medium")
+    page = bench.window.page("medium")
+    tool._medium.pick("toned paper")
+    bench.settle()
+    assert study(bench).medium.medium == "toned paper"
+    assert "charcoal" in tool._cautions.text().lower()
+    assert page.tiles[0].title == "1  The paper"
+    tool._best.click()
+    bench.type_into(tool._paper.line, "85")
+    assert study(bench).medium.paper_value == 85
+    bench.type_into(tool._paper.line, "200")
+    assert "between" in tool._paper.error
+    target = tmp_path / "work.pdf"
+    plan, masses = bench.window.session.plan, bench.window.computed.masses
+    bench.window.files.write_page(target, _medium_pages, plan, masses)
+    bench.bot.waitUntil(target.exists, timeout=10_000)
+    document = pdfium.PdfDocument(target)
+    words = document[0].get_textpage().get_text_range()
+    document.close()
+    assert "The paper" in words
+    assert "L*" in words
+    assert "safety data sheet" in words
+
+
+def test_a_value_scale_is_printed_with_as_many_patches_as_asked_for():
+    document = pdfium.PdfDocument(_value_strip(9))
+    words = document[0].get_textpage().get_text_range()
+    document.close()
+    assert words.count("L*") == 9
+    assert "L* 96" in words
+
+
+def test_softer_edges_make_fewer_corners(bench: Hand):
+    tool = take(bench, "masses")
+    before = sum(len(border) for border in bench.window.computed.masses.borders_mm)
+    bench.type_into(tool._softness.line, "8 mm")
+    bench.settle()
+    assert sum(len(border) for border in bench.window.computed.masses.borders_mm) < 0.6 * before
+    bench.type_into(tool._softness.line, "-3")
+    assert tool._softness.error
