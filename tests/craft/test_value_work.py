@@ -16,7 +16,7 @@ from tests.conftest import NOON
 from mild_compass.craft.cautions import cautions_for
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.picture.departed import departed
-from mild_compass.craft.picture.load import Picture
+from mild_compass.craft.picture.load import Picture, read_proxy
 from mild_compass.craft.picture.squint import blurred
 from mild_compass.craft.picture.step_back import finest_mm, step_back_sigma_mm
 from mild_compass.craft.picture.tone import LINEAR, grey_of_lightness, lightness, to_bytes
@@ -31,6 +31,7 @@ from mild_compass.craft.values.readings import in_words, readings
 from mild_compass.craft.values.reads import hierarchy, reads_of
 from mild_compass.craft.values.spot import deceit, pure_lightness, traps, value_of
 from mild_compass.craft.worked import worked_study
+from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.edits.values import change_mass, next_mass_id, remove_mass_change, set_focus, set_pulls
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
@@ -217,6 +218,18 @@ def test_noise_falls_into_shapes_of_the_smallest_size_and_turning_the_picture_tu
     other = find_masses(turned, whole(turned), across, values)
     assert other.shares == pytest.approx(first.shares, abs=0.02)
     assert float((np.rot90(first.steps) == other.steps).mean()) > 0.97
+
+
+@pytest.mark.parametrize("name", ["lantern-bench", "glasshouse-good"])
+def test_the_masses_of_a_photo_turned_by_90_degrees_are_the_same_turned(name):
+    rgb = read_proxy((PHOTOS / f"{name}.jpg").read_bytes(), name).rgb[100:500, 100:700].copy()
+    level, turned = Picture(rgb, 600, 400), Picture(np.ascontiguousarray(np.rot90(rgb)), 400, 600)
+    across = replace(SHEET, width_mm=SHEET.height_mm, height_mm=SHEET.width_mm)
+    values = ValuePlan(4, smallest_mm2=60.0)
+    first = find_masses(level, whole(level), SHEET, values)
+    other = find_masses(turned, whole(turned), across, values)
+    assert (np.rot90(first.steps) == other.steps).all()
+    assert first.counts == other.counts
 
 
 # -- reads ----------------------------------------------------------------------------------------------------

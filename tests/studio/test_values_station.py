@@ -125,6 +125,13 @@ def test_the_ladder_shows_four_rungs_and_one_of_them_is_taken(bench: Hand):
     bench.bot.waitUntil(lambda: page.settled and page.tiles and page.tiles[3].image is not None, timeout=20_000)
     assert [tile.title for tile in page.tiles][1] == "Three values (now)"
     assert "shapes" in page.tiles[0].words[0]
+    plain = page.grab().toImage()
+    for key in (Qt.Key.Key_Q, Qt.Key.Key_W, Qt.Key.Key_E, Qt.Key.Key_R):
+        bench.bot.keyPress(page, key)
+        changed = page.grab().toImage() != plain
+        bench.bot.keyRelease(page, key)
+        assert changed == (key != Qt.Key.Key_W)  # masses are grey already
+        assert page.grab().toImage() == plain
     page.choose("5")
     tool._take.click()
     assert (study(bench).values.count, study(bench).values.method) == (5, "found")

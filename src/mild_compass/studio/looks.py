@@ -227,6 +227,22 @@ def stepped_back(picture: Picture, sigma_px: float) -> tuple[QImage, ...]:
     return _halved(image_of(blurred(picture.rgb, sigma)))
 
 
+def looked_at(image: QImage, way: str) -> QImage:
+    """A small picture squinted at, or in values only."""
+    import numpy as np
+
+    from mild_compass.craft.picture.squint import blurred, squint_sigma_px
+    from mild_compass.craft.picture.tone import grey_of_lightness, lightness
+
+    plain = image.convertToFormat(QImage.Format.Format_RGB888)
+    width, height, line = plain.width(), plain.height(), plain.bytesPerLine()
+    rows = np.frombuffer(plain.constBits(), np.uint8, line * height).reshape(height, line)
+    rgb = rows[:, : 3 * width].reshape(height, width, 3)
+    if way == "values":
+        return image_of(grey_of_lightness(lightness(rgb)))
+    return image_of(blurred(rgb, squint_sigma_px(width, height)))
+
+
 def masses_image(masses: Masses | FlatMasses) -> QImage:
     """The masses painted flat, each value with the grey it stands for."""
     from mild_compass.craft.picture.tone import grey_of_lightness

@@ -9,6 +9,8 @@ from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
 from PySide6.QtWidgets import QFrame, QScrollArea, QWidget
 
+from mild_compass.studio.looks import looked_at
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 
@@ -17,6 +19,7 @@ if TYPE_CHECKING:
 GAP, EDGE = 16, 20
 CAPTION, LINE = 26, 16  # room for the title, and for each further line of words
 LEAST, MOST, STEP = 112, 330, 6  # height of a picture: below the least the page scrolls
+MOST_SEEN = 60  # pictures kept in the way they are looked at
 SMALLEST = 24  # from however far away
 SCREEN_M = 0.6  # from the eye to the screen: common practice, no published source
 
@@ -54,6 +57,8 @@ class PictureRows(QWidget):
         self._tiles: list[Tile] = []
         self._places: dict[str, QRect] = {}
         self._lines = 1
+        self._way = ""
+        self._seen: dict[tuple[str, int], QImage] = {}
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(name)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -163,7 +168,7 @@ class PictureRows(QWidget):
                 across, down = (-1 if self.mirrored != self.upside_down else 1), (-1 if self.upside_down else 1)
                 turn = QTransform().translate(middle.x(), middle.y()).scale(across, down)
                 painter.setTransform(turn.translate(-middle.x(), -middle.y()), True)
-            painter.drawImage(place, tile.image)
+            painter.drawImage(place, self._held(tile.image))
             painter.restore()
         else:
             painter.fillRect(place, QColor("#9a9a9a"))
@@ -202,10 +207,26 @@ class PictureRows(QWidget):
     # -- hand and keys ----------------------------------------------------------------------------------------
 
     def hold(self, name: Hold, on: bool) -> None:
-        """Mirror while held; pages that know more ways of looking add to this."""
+        """Look in another way while it is held; pages that have small pictures of their own for it add to this."""
         if name == "mirror":
             self.mirrored = on
-            self.update()
+        elif name in ("squint", "values"):
+            self._way = name if on else ""
+        elif name == "step back":
+            self.back_m = 3.0 if on else 0.0
+            self._lay_out()
+        self.update()
+
+    def _held(self, image: QImage) -> QImage:
+        """A picture as it is looked at now, kept until the way changes."""
+        if not self._way:
+            return image
+        key = (self._way, image.cacheKey())
+        if key not in self._seen:
+            if len(self._seen) > MOST_SEEN:
+                self._seen.clear()
+            self._seen[key] = looked_at(image, self._way)
+        return self._seen[key]
 
     def _at(self, point: QPointF) -> str | None:
         return next((key for key, place in self._places.items() if place.contains(point.toPoint())), None)
