@@ -165,6 +165,9 @@ def test_the_way_of_working_is_chosen_and_its_steps_are_printed(bench: Hand, tmp
     assert study(bench).medium.paper_value == 85
     bench.type_into(tool._paper.line, "200")
     assert "between" in tool._paper.error
+    bench.type_into(tool._steps.line, "99")
+    tool._save_strip()
+    assert "between 2 and 20" in tool._steps.error
     target = tmp_path / "work.pdf"
     plan, masses = bench.window.session.plan, bench.window.computed.masses
     bench.window.files.write_page(target, _medium_pages, plan, masses)

@@ -13,17 +13,16 @@ from mild_compass.craft.drawing import Label
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.picture.tone import grey_of_lightness
 from mild_compass.craft.values.medium import MEDIUM_WORDS, medium_work
+from mild_compass.craft.values.scale import strip_values
 from mild_compass.output.canvas import FONT, UNITS_PER_MM, MmCanvas, as_reader
-from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
     from mild_compass.craft.values.masses import Masses
     from mild_compass.plan.model import Plan
 
 PAGE_MM, EDGE_MM, LINE_MM, SIZE_MM = (210.0, 297.0), 16.0, 4.6, 2.4
-COLUMN_MM, ROW_GAP_MM, PICTURE_MM = 78.0, 8.0, (72.0, 56.0)
+COLUMN_MM, ROW_GAP_MM, PICTURE_MM, MASK_MM = 78.0, 8.0, (50.0, 50.0), 19.0
 SCALE_MM = 12.0  # width of the value scale at the right
-STRIP_STEPS = (2, 20)
 PATCH_MM = (26.0, 180.0)
 
 
@@ -50,6 +49,7 @@ def medium_pdf(plan: Plan, masses: Masses) -> bytes:
         x = EDGE_MM + column * (COLUMN_MM + 4)
         grey = np.repeat(grey_of_lightness(step.after)[..., None], 3, 2)
         canvas.picture(as_reader(grey), x, y, width, height)
+        _mask(canvas, step.mask, x + width + 2, y, height * MASK_MM / width)
         canvas.words(Label(f"{number}  {step.title}, {100 * step.share:.0f} %", x, y + height + 5, "mass", 2.8, "left"))
         row_foot = max(row_foot, _words(canvas, step.words, x, y + height + 10, COLUMN_MM))
         column = 1 - column
@@ -58,6 +58,14 @@ def medium_pdf(plan: Plan, masses: Masses) -> bytes:
     canvas.end()
     canvas.save()
     return target.getvalue()
+
+
+def _mask(canvas: MmCanvas, mask: np.ndarray, x: float, y: float, height: float) -> None:
+    """What is worked on in a step, dark on white."""
+    pixels = np.repeat(np.where(mask, 70, 255).astype(np.uint8)[..., None], 3, 2)
+    canvas.picture(as_reader(pixels), x, y, MASK_MM, height)
+    rim = np.array([[0, 0], [1, 0], [1, 1], [0, 1], [0, 0]]) * (MASK_MM, height) + (x, y)
+    canvas.stroke(rim, 0.15, "mass")
 
 
 def _begin(canvas: MmCanvas, title: str, masses: Masses) -> float:
@@ -85,13 +93,6 @@ def _patches(canvas: MmCanvas, values: tuple[float, ...], x: float, y: float, si
         canvas.words(Label(f"L* {value:.0f}", x - 1.5, y + (k + 0.5) * height + 1, "mass", 2.2, "right"))
     frame = np.array([[x, y], [x + size_mm[0], y], [x + size_mm[0], y + size_mm[1]], [x, y + size_mm[1]], [x, y]])
     canvas.stroke(frame, 0.2, "mass")
-
-
-def strip_values(steps: int) -> tuple[float, ...]:
-    """Even steps of L* from ink to paper; nine of them are Ross's scale (D. W. Ross, A Theory of Pure Design, 1907)."""
-    if not STRIP_STEPS[0] <= steps <= STRIP_STEPS[1]:
-        raise PlanError(f"A value scale has between {STRIP_STEPS[0]} and {STRIP_STEPS[1]} steps. Nothing was written.")
-    return tuple(float(value) for value in np.linspace(10, 96, steps))
 
 
 def value_strip_pdf(steps: int) -> bytes:

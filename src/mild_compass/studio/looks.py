@@ -108,6 +108,7 @@ def departed_looks(
 
 THUMB_PX = 360
 TONE_PX = 900
+INSET = 0.28  # of a step's picture, for its mask
 
 
 def small_rgb(picture: Picture) -> NDArray[np.uint8]:
@@ -185,10 +186,24 @@ def rung_of(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> 
 
 
 def step_images(work: MediumWork) -> tuple[QImage, ...]:
-    """How the picture looks after each step: what the step touched as it will be, the rest as it stands by then."""
+    """How the picture looks after each step, with the mask of what is worked on, white, in its corner."""
     from mild_compass.craft.picture.tone import grey_of_lightness
 
-    return tuple(image_of(grey_of_lightness(step.after)) for step in work.steps)
+    return tuple(image_of(_with_inset(grey_of_lightness(step.after), step.mask)) for step in work.steps)
+
+
+def _with_inset(grey: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+    import cv2
+
+    height, width = grey.shape
+    size = (max(1, round(INSET * width)), max(1, round(INSET * height)))
+    small = cv2.resize(mask.astype("uint8") * 235 + 20, size, interpolation=cv2.INTER_AREA).reshape(size[::-1])
+    rim = max(1, round(0.006 * width))
+    framed = cv2.copyMakeBorder(small, rim, 0, rim, 0, cv2.BORDER_CONSTANT, value=255)
+    found = grey.copy()
+    tall, wide = min(height, framed.shape[0]), min(width, framed.shape[1])
+    found[height - tall :, width - wide :] = framed[:tall, :wide]
+    return found
 
 
 def tone_view(

@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from mild_compass.craft.cautions import cautions_for
+from mild_compass.craft.values.scale import STRIP_STEPS, strip_values
 from mild_compass.plan.edits.values import change_medium
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.tones import MEDIA, Medium
@@ -24,7 +25,6 @@ WORDS: dict[Medium, str] = {
     "opaque": "opaque paint",
     "hatching": "graphite, hatching",
 }
-STRIP_STEPS = 9
 
 
 class MediumInstrument(Instrument):
@@ -49,6 +49,9 @@ class MediumInstrument(Instrument):
         self._tolerance = number_entry("How far off still counts as the paper's", "L*")
         self._tolerance.chosen.connect(lambda value: self._try(self._tolerance, tolerance=value))
         self._toned = form(self._best, ("Paper", self._paper), ("Within", self._tolerance))
+        self._steps = number_entry("Steps of the printed value scale", "steps")
+        self._steps.chosen.connect(self._steps.show_value)
+        self._steps.show_value(STRIP_STEPS)
         self._cautions = soft("")
         files = self.desk.files
         return form(
@@ -77,6 +80,17 @@ class MediumInstrument(Instrument):
         self._paper.setEnabled(plan.paper_value is not None)
         self._tolerance.show_value(plan.tolerance)
         self._cautions.setText("\n".join(cautions_for(plan.medium)))
+
+    def _save_strip(self) -> None:
+        try:
+            steps = round(float(self._steps.line.text().replace("steps", "")))
+            strip_values(steps)
+        except (ValueError, OverflowError):
+            self._steps.refuse("That is not a number of steps.")
+        except PlanError as error:
+            self._steps.refuse(str(error))
+        else:
+            self.desk.files.choose_value_strip(steps)
 
     def _choose_best(self, on: bool) -> None:
         work = self._page.work
