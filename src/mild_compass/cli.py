@@ -9,14 +9,19 @@ import sys
 import tempfile
 from dataclasses import replace
 from pathlib import Path
-from typing import Any, get_args
+from typing import TYPE_CHECKING, Any, get_args
 
 from mild_compass import __version__
 from mild_compass.demo import SCENES
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import STATION_NAMES, Frame, Plan, Reference, StationName
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.sheet import Pages
 
+if TYPE_CHECKING:
+    from mild_compass.craft.sheet.printer import Printer
+
+PAGE_FORMATS = tuple(name for name in get_args(Pages) if name != "one page")
 COMMANDS = ("new", "readings", "sheet", "export", "demo")
 NO_SCREEN = (
     "There is no screen here to open a window on. Run it on a desktop, or on a virtual screen with\n"
@@ -78,19 +83,21 @@ def _sheet_command(commands: Any) -> None:
     sheet = commands.add_parser("sheet", help="print the sheet to a PDF at true size")
     sheet.add_argument("plan", type=Path)
     sheet.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.pdf")
-    sheet.add_argument("--tiles", choices=("A4", "Letter", "none"), help="pages to join, or none for one page")
+    sheet.add_argument("--tiles", choices=(*PAGE_FORMATS, "none"), help="pages to join, or none for one page")
     sheet.add_argument("--mirrored", action="store_true")
     sheet.add_argument("--grid", metavar="LENGTH", help="draw a squared grid, for instance 25mm")
-    sheet.add_argument(
-        "--layers", help="comma-separated: picture, frame, armature, horizon, masses, departures, guides, ticks, grid"
-    )
+    sheet.add_argument("--layers", help="comma-separated, for instance: frame, lines, big lines, grid, measures")
+    sheet.add_argument("--squares", type=int, metavar="N", help="so many squares across instead")
+    sheet.add_argument("--overlap", metavar="LENGTH", help="of the pages, for instance 15mm")
+    sheet.add_argument("--printer", default="", metavar="ACROSSxDOWN", help="what the 100 mm bars measured: 98.7x100")
+    sheet.add_argument("--photo-print", action="store_true", help="the photo with the grid's squares, not the sheet")
     sheet.set_defaults(run=_sheet)
 
 
 def _export_command(commands: Any) -> None:
     export = commands.add_parser("export", help="write the sheet in another kind of file")
     export.add_argument("plan", type=Path)
-    export.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.{pdf,svg,png,ora}")
+    export.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.{pdf,svg,png,ora,csv,md}")
     export.set_defaults(run=_export)
 
 
@@ -186,12 +193,13 @@ def _readings(options: argparse.Namespace) -> int:
 
 
 def _sheet(options: argparse.Namespace) -> int:
+    from mild_compass.craft.sheet.printer import DeskSettings
     from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
-    from mild_compass.output.print_sheet import print_sheet
+    from mild_compass.output.print_sheet import photo_print, print_sheet
     from mild_compass.plan import archive
     from mild_compass.plan.atomic import write_bytes_atomically
     from mild_compass.plan.edits.sheet import change_sheet
-    from mild_compass.plan.model import SheetLayer
+    from mild_compass.plan.sheet import SheetLayer
 
     with tempfile.TemporaryDirectory() as folder:
         photos = PhotoFolder(Path(folder))
@@ -207,28 +215,45 @@ def _sheet(options: argparse.Namespace) -> int:
             if strange:
                 raise PlanError(f"There is no layer {strange[0]}. Known are {', '.join(get_args(SheetLayer))}.")
             settings = replace(settings, layers=wanted)
-        if options.grid:
+        if options.grid or options.squares:
             layers = settings.layers if "grid" in settings.layers else (*settings.layers, "grid")
-            settings = replace(settings, grid_mm=parse_length_mm(options.grid), layers=layers)
+            spacing = parse_length_mm(options.grid) if options.grid else settings.grid_mm
+            settings = replace(settings, grid_mm=spacing, grid_count=options.squares or 0, layers=layers)
+        if options.overlap:
+            settings = replace(settings, overlap_mm=parse_length_mm(options.overlap))
         settings = replace(settings, mirrored=settings.mirrored or options.mirrored)
         plan = change_sheet(settings).apply(plan, _now())
-        pdf = print_sheet(plan, photos)
+        desk = DeskSettings(_printer(options.printer))
+        pdf = photo_print(plan, photos, desk) if options.photo_print else print_sheet(plan, photos, None, desk)
     write_bytes_atomically(options.output, pdf)
     return 0
 
 
+def _printer(words: str) -> Printer:
+    from mild_compass.craft.sheet.printer import Printer
+
+    if not words:
+        return Printer()
+    try:
+        across, down = (float(part) for part in words.lower().split("x"))
+    except ValueError as error:
+        raise PlanError(f"“{words}” does not say what the bars measure. Give it as 98.7x100.") from error
+    return Printer(across, down)
+
+
 def _export(options: argparse.Namespace) -> int:
-    from mild_compass.output.kinds import SHEET_WRITERS
+    from mild_compass.craft.sheet.printer import DeskSettings
+    from mild_compass.output.kinds import WRITERS
     from mild_compass.plan import archive
     from mild_compass.plan.atomic import write_bytes_atomically
 
-    writer = SHEET_WRITERS.get(options.output.suffix.lower())
+    writer = WRITERS.get(options.output.suffix.lower())
     if writer is None:
-        known = ", ".join(SHEET_WRITERS)
+        known = ", ".join(WRITERS)
         raise PlanError(f"“{options.output.name}” is of a kind that cannot be written. Known are {known}.")
     with tempfile.TemporaryDirectory() as folder:
         photos = PhotoFolder(Path(folder))
-        data = writer(archive.read(options.plan, photos), photos, None)
+        data = writer(archive.read(options.plan, photos), photos, None, DeskSettings())
     write_bytes_atomically(options.output, data)
     return 0
 

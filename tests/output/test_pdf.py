@@ -19,7 +19,8 @@ from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.edits.logbook import add_note
 from mild_compass.plan.edits.perspective import set_horizon
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Horizon, Paper, Plan, SheetPlan
+from mild_compass.plan.model import Horizon, Paper, Plan
+from mild_compass.plan.sheet import SheetPlan
 
 MM = 72 / 25.4  # ISO 32000-1, 8.3.2.3: 72 units to the inch
 NOON = "2026-05-01T12:00:00+02:00"

@@ -19,7 +19,8 @@ from mild_compass.plan.workspace import Claim
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.perspective.horizon import HorizonInstrument
 from mild_compass.studio.stations.perspective.trace import TraceInstrument
-from mild_compass.studio.stations.sheet import PrintInstrument
+from mild_compass.studio.stations.sheet.layers import LAYER_WORDS, LayersInstrument
+from mild_compass.studio.stations.sheet.print_out import PrintInstrument
 from mild_compass.studio.stations.values import MassesInstrument
 from mild_compass.studio.stations.viewfinder.frame import FrameInstrument
 from mild_compass.studio.stations.viewfinder.paper import PaperInstrument
@@ -205,16 +206,23 @@ def test_methods_counts_and_smallest_shape(hand: Hand):
     assert "masses" in hand.window.board.layers
 
 
+def tick_layer(sheet: LayersInstrument, name: str, on: bool) -> None:
+    """Tick or untick a layer as a click on its box does."""
+    item = sheet._layers.item(list(LAYER_WORDS).index(name))
+    item.setCheckState(Qt.CheckState.Checked if on else Qt.CheckState.Unchecked)
+
+
 def test_sheet_layers_pages_and_grid(hand: Hand):
     hand.go(6)
-    sheet = instrument(hand.window, PrintInstrument)
-    sheet._pages.pick("A4")
-    sheet._mirrored.click()
+    printing = instrument(hand.window, PrintInstrument)
+    printing._pages.pick("A4")
+    printing._mirrored.click()
+    sheet = instrument(hand.window, LayersInstrument)
     hand.type_into(sheet._grid.line, "30 mm")
     assert (study(hand).sheet.pages, study(hand).sheet.mirrored, study(hand).sheet.grid_mm) == ("A4", True, 30)
     hand.type_into(sheet._grid.line, "1 mm")
     assert "between 5 and 500" in sheet._grid.error
-    sheet._ticks["picture"].click()
+    tick_layer(sheet, "picture", False)
     assert "picture" not in study(hand).sheet.layers
     assert hand.window.board.fill == "paper"
 
@@ -224,7 +232,7 @@ def test_a_grid_too_fine_for_a_huge_sheet_is_called_out_and_not_drawn(hand: Hand
     hand.type_into(paper._width.line, "3000 mm")
     hand.type_into(paper._height.line, "3000 mm")
     hand.go(6)
-    hand.type_into(instrument(hand.window, PrintInstrument)._grid.line, "5 mm")
+    hand.type_into(instrument(hand.window, LayersInstrument)._grid.line, "5 mm")
     hand.settle()
     assert hand.window.board.drawing().layer("grid") is None
     assert any("Choose larger ones" in each.text for each in hand.window.readings.readings)

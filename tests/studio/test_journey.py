@@ -12,7 +12,8 @@ from mild_compass.plan import archive
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.studio.stations.perspective.horizon import HorizonInstrument
 from mild_compass.studio.stations.perspective.trace import TraceInstrument
-from mild_compass.studio.stations.sheet import PrintInstrument
+from mild_compass.studio.stations.sheet.layers import LAYER_WORDS, LayersInstrument
+from mild_compass.studio.stations.sheet.print_out import PrintInstrument
 from mild_compass.studio.stations.values import MassesInstrument
 from mild_compass.studio.stations.viewfinder.frame import FrameInstrument
 from mild_compass.studio.stations.viewfinder.paper import PaperInstrument
@@ -73,9 +74,12 @@ def test_from_a_photo_to_a_pdf_and_back_again(empty: Hand, photo_file, tmp_path,
     assert len(window.computed.masses.shares) == 3
 
     hand.go(6)  # the sheet
-    sheet = instrument(window, PrintInstrument)
-    sheet._ticks["masses"].click()
+    layers = instrument(window, LayersInstrument)
+    layers._layers.item(list(LAYER_WORDS).index("masses")).setCheckState(Qt.CheckState.Checked)
+    assert "masses" in study(hand).sheet.layers
+    instrument(window, PrintInstrument)
     hand.settle()
+    assert len(window.page("pages").tiles) == 1
     target = tmp_path / "quay.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
     hand.click("Save as PDF…")

@@ -12,9 +12,9 @@ if TYPE_CHECKING:
 
     from numpy.typing import ArrayLike, NDArray
 
-    from mild_compass.plan.model import SheetLayer
+    from mild_compass.plan.sheet import SheetLayer
 
-Ink = Literal["armature", "perspective", "measure", "mass", "grid", "subject", "chalk"]
+Ink = Literal["armature", "perspective", "measure", "mass", "grid", "subject", "chalk", "faint"]
 Dash = Literal["solid", "dashed", "dotted", "dash-dot"]
 Anchor = Literal["left", "middle", "right"]
 

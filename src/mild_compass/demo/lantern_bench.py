@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.picture.load import focal_35mm_of, size_of
+from mild_compass.craft.sheet.motif import centred
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.edits import departures, logbook, references, sheet, studies, values, viewfinder
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Departure, Plan, Reference, Ring, SheetPlan, ValuePlan
+from mild_compass.plan.model import Departure, Plan, Reference, Ring, ValuePlan
+from mild_compass.plan.sheet import Motif, MotifPlace, SheetPlan
 from mild_compass.plan.tones import MassChange, MediumPlan, Pull
 
 if TYPE_CHECKING:
@@ -21,6 +24,11 @@ if TYPE_CHECKING:
 NAME = "lantern-bench"
 NOON = "2026-04-02T10:{:02}:00+02:00"
 SHADOW = ((452.0, 782.0), (520.0, 772.0), (640.0, 780.0), (650.0, 815.0), (560.0, 846.0), (458.0, 858.0))
+LANTERN = (
+    *((268.0, 228.0), (327.0, 262.0), (359.0, 348.0), (378.0, 496.0), (415.0, 536.0), (434.0, 723.0)),
+    *((477.0, 782.0), (471.0, 871.0), (402.0, 905.0), (300.0, 913.0), (214.0, 892.0), (196.0, 830.0)),
+    *((204.0, 777.0), (230.0, 723.0), (220.0, 536.0), (177.0, 496.0), (193.0, 335.0), (225.0, 262.0)),
+)
 RED_LANTERN, YELLOW_CLOTH = (330.0, 720.0), (1640.0, 860.0)
 
 
@@ -29,7 +37,22 @@ def lantern_plan(photos: PhotoFolder) -> Plan:
     plan = Plan(name="Lantern bench")
     for minute, edit in enumerate(_edits(photos)):
         plan = edit.apply(plan, NOON.format(min(59, 3 * minute)))
-    return plan
+    return sheet.set_motif(_motif(plan)).apply(plan, NOON.format(59))
+
+
+def _motif(plan: Plan) -> Motif:
+    """The nearest lantern as one tracing, laid down six times across the sheet."""
+    assert plan.study is not None
+    outline, (x, y) = centred(FrameMap.of(plan.study.frame, plan.paper).to_sheet(LANTERN))
+    places = (
+        MotifPlace(round(x + 118, 1), 88.0, 4.0, True),
+        MotifPlace(round(x + 205, 1), 118.0, -6.0),
+        MotifPlace(round(x + 293, 1), 150.0),
+        MotifPlace(round(x, 1), round(y, 1)),
+        MotifPlace(round(x + 66, 1), 208.0, 3.0, True),
+        MotifPlace(round(x + 168, 1), 209.0),
+    )
+    return Motif(outline, places, "lantern")
 
 
 def _edits(photos: PhotoFolder) -> Iterator[Edit]:

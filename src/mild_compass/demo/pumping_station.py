@@ -12,13 +12,14 @@ from mild_compass.craft.perspective.straightening import straightened
 from mild_compass.craft.picture.load import focal_35mm_of, size_of
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.demo.glasshouse import PHOTOS, Camera, camera
-from mild_compass.plan.edits import logbook, perspective, references, studies, values, viewfinder
+from mild_compass.plan.edits import logbook, perspective, references, sheet, studies, values, viewfinder
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.guides import Guide, Lens, Light
 from mild_compass.plan.model import Plan, Reference, Ring, TracedEdge, ValuePlan
+from mild_compass.plan.sheet import BlockShape, Datum, MeasuredLength, MeasuredPoint, MeasurePlan, NegativeShape
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Callable, Iterator
 
     from numpy.typing import NDArray
 
@@ -30,6 +31,7 @@ if TYPE_CHECKING:
 Facts = dict[str, Any]
 NAMES = ("pumping-station", "pumping-station-level", "pumping-station-low")
 WOBBLE_PX = 0.7
+DOOR_ALONG_M, DOOR_M = 3.15, (0.95, 2.03)  # where the door stands along the long wall, its width and height
 NOON = "2026-04-02T12:{:02}:00+02:00"
 
 
@@ -130,3 +132,42 @@ def _after_straightening(lens: Lens) -> Iterator[Edit]:
     yield perspective.add_guide(Guide("g2", "figure", (tuple(places[0]),), "", "man", 1.75, shadow=True))
     yield perspective.add_guide(Guide("g3", "figure", (tuple(places[1]),), "", "child", 1.28, shadow=True))
     yield perspective.set_light(Light("sun", 46.6, 41.0))
+    yield from _measured(seen, known)
+
+
+def _measured(seen: Callable[[Array], Array], known: Facts) -> Iterator[Edit]:
+    """The door as the unit, a few heights against it, places from two datum lines, a shape between, simple shapes."""
+    lengths = []
+    for name, foot, height in (
+        ("door", house_point(known, DOOR_ALONG_M + DOOR_M[0] / 2, 0, 0.04), DOOR_M[1] - 0.04),
+        ("corner", house_point(known, 0, 0, 0), known["house_m"]["eaves"]),
+        ("woman", np.array(known["people_m"][0]["foot"]), known["people_m"][0]["height"]),
+    ):
+        (x0, y0), (x1, y1) = seen(np.stack([foot, foot + np.array([0, 0, height])])).round(1).tolist()
+        lengths.append(MeasuredLength(x0, y0, x1, y1, name))
+    ridge, eave = known["house_m"]["ridge"], known["house_m"]["eaves"]
+    long, deep = known["house_m"]["along"], known["house_m"]["across"]
+    places = seen(
+        np.stack(
+            [
+                house_point(known, 0, deep / 2, ridge),
+                house_point(known, long, deep / 2, ridge),
+                house_point(known, 0, 0, eave),
+                house_point(known, long, 0, eave),
+            ]
+        )
+    )
+    names = ("near ridge", "far ridge", "near eave", "far eave")
+    points = tuple(MeasuredPoint(x, y, name) for name, (x, y) in zip(names, places.round(1).tolist(), strict=True))
+    sky = ((80.0, 120.0), *map(tuple, places[[3, 1]].round(1).tolist()), (940.0, 240.0), (930.0, 120.0))
+    datums = (Datum("upright", 900.0, 600.0, "middle"), Datum("level", 900.0, 782.0, "eye level"))
+    yield sheet.change_measures(
+        MeasurePlan(datums, points, tuple(lengths), 1, (NegativeShape(sky, "sky on the left"),))
+    )
+    middle, ridge_at = places[2:].mean(0), places[:2].mean(0)
+    yield sheet.set_shapes(
+        (
+            BlockShape("box", float(middle[0]), float(middle[1]) + 210, 400.0, 190.0, -2.0, name="long wall"),
+            BlockShape("line", float(ridge_at[0]), float(ridge_at[1]), 345.0, 0.0, -14.0, name="ridge"),
+        )
+    )

@@ -33,6 +33,7 @@ INKS: dict[Ink, tuple[float, float, float]] = {
     "grid": (0.42, 0.45, 0.48),
     "subject": (0.62, 0.22, 0.13),
     "chalk": (0.75, 0.75, 0.75),  # white would be lost on white paper
+    "faint": (0.62, 0.62, 0.62),
 }
 DASHES_MM: dict[Dash, tuple[float, ...]] = {
     "solid": (),
@@ -57,12 +58,15 @@ class MmCanvas:
         self._canvas.setCreator("Mild Compass")
         _font()
 
-    def begin(self, width_mm: float, height_mm: float) -> None:
-        """Start a page; from here on coordinates are mm from its top left corner."""
+    def begin(self, width_mm: float, height_mm: float, across: float = 1.0, down: float = 1.0) -> None:
+        """Start a page of this real size; from here on coordinates are mm from its top left corner.
+
+        With ``across`` and ``down`` they are scaled, to make up for a printer's error.
+        """
         canvas = self._canvas
         canvas.setPageSize((width_mm * UNITS_PER_MM, height_mm * UNITS_PER_MM))
         canvas.saveState()
-        canvas.transform(UNITS_PER_MM, 0, 0, -UNITS_PER_MM, 0, height_mm * UNITS_PER_MM)
+        canvas.transform(across * UNITS_PER_MM, 0, 0, -down * UNITS_PER_MM, 0, height_mm * UNITS_PER_MM)
 
     def end(self) -> None:
         """Finish the page."""

@@ -1,9 +1,11 @@
-"""The kinds of file a sheet can be written as, by suffix."""
+"""The kinds of file a plan can be written as, by suffix: its sheet, its measures, its logbook."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from mild_compass.output.markdown import logbook_markdown
+from mild_compass.output.measures_csv import measures_csv
 from mild_compass.output.print_sheet import print_sheet, svg_sheet
 from mild_compass.output.write_pixels import layered_sheet, png_sheet
 
@@ -11,12 +13,24 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.sheet.printer import DeskSettings
     from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
 
-SHEET_WRITERS: dict[str, Callable[[Plan, PhotoFolder, Picture | None], bytes]] = {
+SHEET_WRITERS: dict[str, Callable[[Plan, PhotoFolder, Picture | None, DeskSettings], bytes]] = {
     ".pdf": print_sheet,
     ".svg": svg_sheet,
     ".png": png_sheet,
     ".ora": layered_sheet,
 }
+
+
+def _csv(plan: Plan, *_: object) -> bytes:
+    return measures_csv(plan).encode()
+
+
+def _markdown(plan: Plan, *_: object) -> bytes:
+    return logbook_markdown(plan).encode()
+
+
+WRITERS = {**SHEET_WRITERS, ".csv": _csv, ".md": _markdown}

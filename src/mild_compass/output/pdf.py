@@ -1,77 +1,87 @@
-"""The sheet as a PDF at true size: on one page, or on pages of a small printer to be joined."""
+"""A drawing as a PDF at true size: on one page, or on pages of a small printer to be joined."""
 
 from __future__ import annotations
 
 import io
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from mild_compass.craft.drawing import Drawing, Label
-from mild_compass.craft.geometry.lines import Box, picture_box
-from mild_compass.craft.sheet.tiles import FOOT_MM, PRINTER_EDGE_MM, Tile, Tiling, tiles_for
+from mild_compass.craft.sheet.printer import BAR_MM, TRUE_PRINTER, Printer
+from mild_compass.craft.sheet.tiles import FOOT_MM, OVERLAP_MM, PRINTER_EDGE_MM, Tile, Tiling, tiles_for
 from mild_compass.output.canvas import MmCanvas, as_reader
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
     from reportlab.lib.utils import ImageReader
 
-    from mild_compass.plan.model import Paper, Plan
+    from mild_compass.craft.geometry.lines import Box
+    from mild_compass.plan.model import Paper
 
-BAR_MM = 100.0
 MARK_ARM_MM = 4.0
 
 
-def sheet_pdf(plan: Plan, drawing: Drawing, picture: NDArray[np.uint8] | None) -> bytes:
-    """The PDF's bytes; picture is the framed photo (h, w, 3) or None to leave it out.
+@dataclass(frozen=True, eq=False, slots=True)
+class Printed:
+    """What is to be printed: a sheet, the drawing on it, and the picture (h, w, 3) that fills ``box``, or None."""
 
-    The page format and mirroring are those of the plan's current study.
-    """
-    assert plan.study is not None
-    settings, paper = plan.study.sheet, plan.paper
-    box = picture_box(paper, plan.study.frame)
+    title: str
+    paper: Paper
+    drawing: Drawing
+    picture: NDArray[np.uint8] | None
+    box: Box
+
+
+@dataclass(frozen=True, slots=True)
+class PageSetup:
+    """On which pages, with how much overlap, turned over or not, and the printer's own error."""
+
+    pages: str = "one page"
+    overlap_mm: float = OVERLAP_MM
+    mirrored: bool = False
+    printer: Printer = TRUE_PRINTER
+
+
+def pages_pdf(printed: Printed, setup: PageSetup) -> bytes:
+    """The PDF's bytes; every length in it is scaled by what the printer makes too small or too large."""
+    paper, printer = printed.paper, setup.printer
     target = io.BytesIO()
-    canvas = MmCanvas(target, f"{plan.name} – study {plan.study.name}")
-    reader = as_reader(picture) if picture is not None else None
-    if settings.pages == "one page":
-        canvas.begin(paper.width_mm, paper.height_mm)
-        _sheet(canvas, paper, box, drawing, reader, settings.mirrored)
+    canvas = MmCanvas(target, printed.title)
+    reader = as_reader(printed.picture) if printed.picture is not None else None
+    if setup.pages == "one page":
+        canvas.begin(paper.width_mm, paper.height_mm, printer.across, printer.down)
+        _sheet(canvas, printed, reader, setup.mirrored)
         _bar_on_sheet(canvas, paper)
         canvas.end()
     else:
-        tiling = tiles_for(paper, settings.pages)
+        tiling = tiles_for(paper, setup.pages, setup.overlap_mm, printer)
         for tile in tiling.tiles:
-            canvas.begin(tiling.page_width_mm, tiling.page_height_mm)
-            _tile(canvas, paper, box, drawing, reader, tiling, tile, settings.mirrored)
+            width, height = tiling.page_width_mm * printer.across, tiling.page_height_mm * printer.down
+            canvas.begin(width, height, printer.across, printer.down)
+            _tile(canvas, printed, reader, tiling, tile, setup.mirrored)
             canvas.end()
     canvas.save()
     return target.getvalue()
 
 
-def _sheet(
-    canvas: MmCanvas, paper: Paper, box: Box, drawing: Drawing, reader: ImageReader | None, mirrored: bool
-) -> None:
+def _sheet(canvas: MmCanvas, printed: Printed, reader: ImageReader | None, mirrored: bool) -> None:
     """Everything on the sheet in its own coordinates, turned over when it is to be traced from the back."""
-    canvas.pushed(-1 if mirrored else 1, 0, 0, 1, paper.width_mm if mirrored else 0, 0)
+    canvas.pushed(-1 if mirrored else 1, 0, 0, 1, printed.paper.width_mm if mirrored else 0, 0)
     if reader is not None:
+        box = printed.box
         canvas.picture(reader, box.left, box.top, box.width, box.height)
-    canvas.drawing(drawing)
+    canvas.drawing(printed.drawing)
     canvas.popped()
 
 
 def _tile(
-    canvas: MmCanvas,
-    paper: Paper,
-    box: Box,
-    drawing: Drawing,
-    reader: ImageReader | None,
-    tiling: Tiling,
-    tile: Tile,
-    mirrored: bool,
+    canvas: MmCanvas, printed: Printed, reader: ImageReader | None, tiling: Tiling, tile: Tile, mirrored: bool
 ) -> None:
     canvas.pushed(1, 0, 0, 1, tile.page_x_mm - tile.left_mm, tile.page_y_mm - tile.top_mm)
     canvas.clip(tile.left_mm, tile.top_mm, tile.width_mm, tile.height_mm)
-    _sheet(canvas, paper, box, drawing, reader, mirrored)
+    _sheet(canvas, printed, reader, mirrored)
     canvas.popped()
     canvas.pushed(1, 0, 0, 1, tile.page_x_mm - tile.left_mm, tile.page_y_mm - tile.top_mm)
     for x, y in tiling.marks_of(tile):
@@ -89,12 +99,15 @@ def _registration_mark(canvas: MmCanvas, x: float, y: float) -> None:
 
 
 def _foot(canvas: MmCanvas, tiling: Tiling, tile: Tile) -> None:
-    """Name and map of the page, and the bar both ways, in the strip kept free for them."""
+    """Name and map of the page, how it is joined, and the bar both ways, in the strip kept free for them."""
     base = tiling.page_height_mm - PRINTER_EDGE_MM - 3
     left = PRINTER_EDGE_MM
     _bar(canvas, left, base, BAR_MM)
     _upright_bar(canvas, PRINTER_EDGE_MM - 3.5, base, BAR_MM)
-    canvas.words(Label(f"Page {tile.name}", left + BAR_MM + 6, base, "mass", 3.4, "left"))
+    number = tile.row * tiling.columns + tile.column + 1
+    words = left + BAR_MM + 6
+    canvas.words(Label(f"Page {tile.name}  ({number} of {len(tiling.tiles)})", words, base - 4.2, "mass", 2.8, "left"))
+    canvas.words(Label(tile.joining, words, base, "mass", 2.0, "left"))
     cell = min(4.0, (FOOT_MM - 4) / tiling.rows)
     right = tiling.page_width_mm - PRINTER_EDGE_MM
     for other in tiling.tiles:

@@ -2,39 +2,77 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from mild_compass.craft.drawing import Drawing, Layer
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.perspective.worked import work_out
+from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.picture.study_picture import study_picture
-from mild_compass.craft.sheet.layers import sheet_drawing
+from mild_compass.craft.sheet.layers import as_printed, frame_layer, sheet_drawing
+from mild_compass.craft.sheet.printer import USUAL_DESK, DeskSettings
+from mild_compass.craft.sheet.squared import cell_mm, squared_grid
 from mild_compass.craft.values.masses import find_masses
-from mild_compass.output.pdf import sheet_pdf
+from mild_compass.output.pdf import PageSetup, Printed, pages_pdf
 from mild_compass.output.raster import framed
 from mild_compass.output.svg import sheet_svg
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Paper
 
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-    from mild_compass.craft.drawing import Drawing
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Plan
+    from mild_compass.plan.model import Plan, Study
     from mild_compass.plan.photos import PhotoFolder
 
+PHOTO_PRINT_EDGE_MM = 14.0  # for the letters of the grid and the bar
 
-def print_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None) -> bytes:
+
+def _study(plan: Plan) -> Study:
+    if plan.study is None:
+        raise PlanError("There is no photo in the plan yet, so there is nothing to print. Add one first.")
+    return plan.study
+
+
+def print_sheet(
+    plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, desk: DeskSettings = USUAL_DESK
+) -> bytes:
     """The PDF of the current study with the layers it asks for; the full photo is read only when it is printed.
 
     ``proxy`` is the study's picture with its departures, where it is known already.
     """
-    return sheet_pdf(plan, *drawn_sheet(plan, photos, proxy))
+    study = _study(plan)
+    drawing, picture = drawn_sheet(plan, photos, proxy, desk)
+    title = f"{plan.name} – study {study.name}"
+    sheet = study.sheet
+    setup = PageSetup(sheet.pages, sheet.overlap_mm, sheet.mirrored, desk.printer)
+    return pages_pdf(Printed(title, plan.paper, drawing, picture, picture_box(plan.paper, study.frame)), setup)
 
 
-def svg_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None) -> bytes:
+def photo_print(plan: Plan, photos: PhotoFolder, desk: DeskSettings = USUAL_DESK) -> bytes:
+    """The framed photo as wide as the plan asks, with the very squares of the sheet's grid, to look at while drawing.
+
+    It is on a page of its own size, or on the pages that the sheet is printed on.
+    """
+    study = _study(plan)
+    sheet, box = study.sheet, picture_box(plan.paper, study.frame)
+    width, edge = sheet.photo_print_mm, PHOTO_PRINT_EDGE_MM
+    page = Paper("photo print", width + 2 * edge, width * box.height / box.width + 2 * edge, edge)
+    here = picture_box(page)
+    spacing = cell_mm(box.width, sheet) * here.width / box.width
+    layers: list[Layer] = [squared_grid(here, page, spacing, sheet.grid_diagonals), frame_layer(page, here)]
+    drawing = as_printed(Drawing(page.width_mm, page.height_mm, tuple(layers)), replace(sheet, inks="coloured"))
+    picture = framed(study_picture(plan, study, photos, None), study.frame, plan.paper)
+    setup = PageSetup(sheet.pages, sheet.overlap_mm, printer=desk.printer)
+    return pages_pdf(Printed(f"{plan.name} – photo print", page, drawing, picture, here), setup)
+
+
+def svg_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, desk: DeskSettings = USUAL_DESK) -> bytes:
     """The same as SVG in named layers."""
-    drawing, picture = drawn_sheet(plan, photos, proxy)
+    drawing, picture = drawn_sheet(plan, photos, proxy, desk)
     assert plan.study is not None
     return sheet_svg(
         drawing, f"{plan.name} – study {plan.study.name}", picture, picture_box(plan.paper, plan.study.frame)
@@ -42,20 +80,20 @@ def svg_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None) -> 
 
 
 def drawn_sheet(
-    plan: Plan, photos: PhotoFolder, proxy: Picture | None = None
+    plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, desk: DeskSettings = USUAL_DESK
 ) -> tuple[Drawing, NDArray[np.uint8] | None]:
     """The drawing with the layers asked for, and the framed photo where it is one of them."""
-    study = plan.study
-    if study is None:
-        raise PlanError("There is no photo in the plan yet, so there is nothing to print. Add one first.")
+    study = _study(plan)
     layers = study.sheet.layers
-    masses = None
-    if "masses" in layers:
+    masses = lines = None
+    if {"masses", "lines"} & set(layers):
         proxy = proxy or study_picture(plan, study, photos)
-        masses = find_masses(proxy, study.frame, plan.paper, study.values)
-    drawing = sheet_drawing(
-        study, plan.paper, work_out(study.perspective, plan.reference(study.reference)), masses, layers
-    )
+        if "masses" in layers:
+            masses = find_masses(proxy, study.frame, plan.paper, study.values)
+        if "lines" in layers:
+            lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
+    worked = work_out(study.perspective, plan.reference(study.reference))
+    drawing = as_printed(sheet_drawing(study, plan.paper, worked, masses, layers, lines, desk.unit), study.sheet)
     picture = None
     if "picture" in layers:
         picture = framed(study_picture(plan, study, photos, None), study.frame, plan.paper)

@@ -10,9 +10,12 @@ from PIL import Image
 
 from mild_compass.craft.geometry.lines import Box, picture_box
 from mild_compass.craft.perspective.worked import work_out
+from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.picture.tone import grey_of_lightness, lightness
 from mild_compass.craft.sheet.layers import sheet_drawing
+from mild_compass.craft.sheet.lifting import LAYER_WORDS
+from mild_compass.craft.sheet.printer import USUAL_DESK, DeskSettings
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.names import names_of
@@ -21,6 +24,7 @@ from mild_compass.output.pixels import SHEET_DPI, layer_pixels, merged, placed, 
 from mild_compass.output.print_sheet import drawn_sheet
 from mild_compass.output.raster import framed
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.sheet import SHEET_LAYERS
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -32,13 +36,19 @@ if TYPE_CHECKING:
 
     Rgba = NDArray[np.uint8]
 
-RASTER_LAYERS = ("grid", "masses", "armature", "horizon", "ticks", "guides", "departures", "frame")
-UNSEEN = ("values", "grid", "armature", "ticks")
+RASTER_LAYERS = tuple(name for name in SHEET_LAYERS if name not in ("picture", "margins"))
+UNSEEN = ("values", "grid", "lines", "armature", "ticks", "pins", "shapes", "datum", "measures")
 
 
-def png_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, dpi: float = SHEET_DPI) -> bytes:
+def png_sheet(
+    plan: Plan,
+    photos: PhotoFolder,
+    proxy: Picture | None = None,
+    desk: DeskSettings = USUAL_DESK,
+    dpi: float = SHEET_DPI,
+) -> bytes:
     """The sheet with the layers it is printed with, at so many dots per inch."""
-    drawing, picture = drawn_sheet(plan, photos, proxy)
+    drawing, picture = drawn_sheet(plan, photos, proxy, desk)
     assert plan.study is not None
     size, per_mm = sheet_px(drawing, dpi), dpi / MM_PER_INCH
     under = [placed(picture, picture_box(plan.paper, plan.study.frame), size, per_mm)] if picture is not None else []
@@ -49,7 +59,13 @@ def png_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, dpi
     return packed.getvalue()
 
 
-def layered_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, dpi: float = SHEET_DPI) -> bytes:
+def layered_sheet(
+    plan: Plan,
+    photos: PhotoFolder,
+    proxy: Picture | None = None,
+    desk: DeskSettings = USUAL_DESK,
+    dpi: float = SHEET_DPI,
+) -> bytes:
     """Photo, values, each mass, outlines and guides, every one a layer."""
     study = plan.study
     if study is None:
@@ -57,7 +73,8 @@ def layered_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None,
     proxy = proxy or study_picture(plan, study, photos)
     masses = find_masses(proxy, study.frame, plan.paper, study.values)
     worked = work_out(study.perspective, plan.reference(study.reference))
-    drawing = sheet_drawing(study, plan.paper, worked, masses, RASTER_LAYERS)
+    lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
+    drawing = sheet_drawing(study, plan.paper, worked, masses, RASTER_LAYERS, lines, desk.unit)
     size, per_mm = sheet_px(drawing, dpi), dpi / MM_PER_INCH
     box = picture_box(plan.paper, study.frame)
     photo = framed(study_picture(plan, study, photos, None), study.frame, plan.paper, dpi)
@@ -69,7 +86,9 @@ def layered_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None,
         *_mass_layers(masses, box, size, per_mm),
     ]
     for layer in drawing.layers:
-        name = "mass outlines" if layer.name == "masses" else layer.name
+        if not (layer.strokes or layer.labels):
+            continue
+        name = LAYER_WORDS[layer.name] if layer.name in ("masses", "lines") else layer.name
         title = f"{name}: {layer.title}" if layer.title else name
         layers.append((title, layer_pixels(layer, size, per_mm), layer.name not in UNSEEN))
     return open_raster(layers, merged([pixels for _, pixels, seen in layers if seen]), dpi)

@@ -13,6 +13,7 @@ from typing import Literal, get_args
 
 from mild_compass.plan.errors import PlanError, require_within
 from mild_compass.plan.guides import EYE_M, FocalSource, Guide, Lens, Light
+from mild_compass.plan.sheet import BlockShape, MeasurePlan, Motif, SheetPlan
 from mild_compass.plan.structure import Construction, Structure
 from mild_compass.plan.tones import MassChange, MediumPlan, ReadsPlan
 
@@ -22,8 +23,6 @@ Standing = Literal["kept", "set aside"]
 Thread = Literal["halves", "thirds", "quarters", "diagonals"]
 SetKind = Literal["level", "upright", "free"]
 ThresholdMethod = Literal["even", "found", "by hand"]
-Pages = Literal["one page", "A4", "Letter"]
-SheetLayer = Literal["picture", "frame", "armature", "horizon", "masses", "departures", "guides", "ticks", "grid"]
 Facing = Literal["nowhere", "left", "right", "up", "down"]
 Proportion = Literal["locked", "free", "stretched"]
 School = Literal["thirds", "armature", "dynamic symmetry", "quarters and cross", "no grid"]
@@ -53,7 +52,6 @@ SIDE_MM = (20.0, 3000.0)
 VALUE_COUNTS = (2, 7)
 SMALLEST_MM2 = (2.0, 5000.0)  # nobody draws a shape smaller than a millimetre and a half
 SOFTNESS_MM = (0.0, 20.0)
-GRID_MM = (5.0, 500.0)
 TURN_DEG = 45.0
 STRETCH = 0.10
 ELEMENT_SIZES = (0.02, 50.0)
@@ -400,19 +398,6 @@ class ValuePlan:
 
 
 @dataclass(frozen=True, slots=True)
-class SheetPlan:
-    """What is printed: layers, spacing of the squared grid in mm, page format, mirrored for tracing."""
-
-    layers: tuple[SheetLayer, ...] = ("picture", "frame", "grid")
-    grid_mm: float = 25.0
-    pages: Pages = "one page"
-    mirrored: bool = False
-
-    def __post_init__(self) -> None:
-        require_within("The squares of the grid", self.grid_mm, *GRID_MM, "mm")
-
-
-@dataclass(frozen=True, slots=True)
 class Study:
     """One complete candidate: a frame on one reference and all that is decided about it.
 
@@ -439,6 +424,9 @@ class Study:
     reads: ReadsPlan = field(default_factory=ReadsPlan)
     medium: MediumPlan = field(default_factory=MediumPlan)
     sheet: SheetPlan = field(default_factory=SheetPlan)
+    measures: MeasurePlan = field(default_factory=MeasurePlan)
+    shapes: tuple[BlockShape, ...] = ()
+    motif: Motif | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,6 +14,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.looks import Looks, all_looks, colour_looks, departed_looks, masses_image
+from mild_compass.studio.sheet_views import SheetViews
 from mild_compass.studio.value_views import ValueViews, same
 
 if TYPE_CHECKING:
@@ -88,6 +89,8 @@ class Computed(QObject):
         self.masses_image: QImage | None = None
         self.views = ValueViews(self, work, session.said.emit)
         self.views.changed.connect(self.changed)
+        self.sheet_views = SheetViews(self, work, session.said.emit)
+        self.sheet_views.changed.connect(self.changed)
         self._pause = QTimer(self, singleShot=True, interval=MASSES_PAUSE_MS)
         self._pause.timeout.connect(self._ask_for_masses)
         self._last_turn = 0.0
@@ -220,6 +223,7 @@ class Computed(QObject):
         self._departed, self._departed_asked = None, None
         self._locks, self._locks_asked = None, None
         self.views.forget()
+        self.sheet_views.forget()
         self._failed.clear()
         self.masses, self.masses_image, self._masses_of, self._masses_asked = None, None, None, None
 

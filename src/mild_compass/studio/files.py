@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -14,12 +14,16 @@ from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.edits.studies import rename_plan
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Plan
+from mild_compass.studio import preferences
 from mild_compass.studio.looks import THUMB_PX, Looks, colour_looks, small_rgb, thumbs_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.sheet.block_in import BlockStep
+    from mild_compass.craft.sheet.printer import DeskSettings, Printer
+    from mild_compass.craft.sheet.transfer import TransferGuide
+    from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
     from mild_compass.plan.photos import PhotoFolder
     from mild_compass.plan.structure import Construction
@@ -79,10 +83,10 @@ def _read_photo(source: Path | Pasted, large: bool) -> _PhotoRead:
     return _PhotoRead(name, data, size, looks, thumbs, focal_35mm_of(data, name))
 
 
-def _write_sheet(path: Path, plan: Plan, photos: PhotoFolder, proxy: Picture | None) -> Path:
+def _write_sheet(path: Path, *inputs: Any) -> Path:
     from mild_compass.output.kinds import SHEET_WRITERS
 
-    write_bytes_atomically(path, SHEET_WRITERS[path.suffix.lower()](plan, photos, proxy))
+    write_bytes_atomically(path, SHEET_WRITERS[path.suffix.lower()](*inputs))
     return path
 
 
@@ -101,6 +105,36 @@ def _value_strip(steps: int) -> bytes:
     from mild_compass.output.medium_pdf import value_strip_pdf
 
     return value_strip_pdf(steps)
+
+
+def _photo_print(plan: Plan, photos: PhotoFolder, desk: DeskSettings) -> bytes:
+    from mild_compass.output.print_sheet import photo_print
+
+    return photo_print(plan, photos, desk)
+
+
+def _measures_csv(plan: Plan) -> bytes:
+    from mild_compass.output.measures_csv import measures_csv
+
+    return measures_csv(plan).encode()
+
+
+def _measures_page(plan: Plan, unit: Unit) -> bytes:
+    from mild_compass.output.sheet_pages import measures_pdf
+
+    return measures_pdf(plan, unit)
+
+
+def _guide_page(name: str, guide: TransferGuide) -> bytes:
+    from mild_compass.output.sheet_pages import guide_pdf
+
+    return guide_pdf(name, guide)
+
+
+def _block_in_page(plan: Plan, steps: tuple[BlockStep, ...]) -> bytes:
+    from mild_compass.output.sheet_pages import block_in_pdf
+
+    return block_in_pdf(plan, steps)
 
 
 class Files:
@@ -336,6 +370,7 @@ class Files:
             plan,
             self._session.workspace.photos,
             looks.picture if looks else None,
+            self.desk,
             then=lambda done: self._session.said.emit(f"{done.name} is written, true to size."),
             otherwise=lambda error: self._session.said.emit(str(error)),
         )
@@ -364,6 +399,58 @@ class Files:
             return None
         path = Path(chosen)
         return path if path.suffix.lower() == ".pdf" else path.with_name(path.name + ".pdf")
+
+    @property
+    def desk(self) -> DeskSettings:
+        """The printer's error and the unit of length."""
+        from mild_compass.craft.sheet.printer import DeskSettings
+
+        return DeskSettings(self._window.preferences.printer, self._computed.unit)
+
+    def set_printer(self, printer: Printer) -> None:
+        """Remember what the printer makes of the bar."""
+        chosen = replace(self._window.preferences, printer=printer)
+        preferences.save(chosen)
+        self._window.use_preferences(chosen)
+
+    def choose_photo_print(self) -> None:
+        """Ask for a file and write the photo print with the grid."""
+        path = self._ask_pdf("Save the photo print", f"{_file_name(self._session.plan.name)} photo print")
+        if path is not None and self._session.plan.study is not None:
+            self.write_page(path, _photo_print, self._session.plan, self._session.workspace.photos, self.desk)
+
+    def choose_table(self, suffix: str = ".csv") -> None:
+        """Ask for a file and write the measures as CSV, or as a page to print."""
+        plan = self._session.plan
+        if plan.study is None:
+            return
+        if suffix == ".pdf":
+            path = self._ask_pdf("Save the table of measures", f"{_file_name(plan.name)} measures")
+            if path is not None:
+                self.write_page(path, _measures_page, plan, self._computed.unit)
+            return
+        suggestion = str(Path(self.folder) / f"{_file_name(plan.name)} measures.csv")
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save the measures", suggestion, "CSV (*.csv)")
+        if name:
+            self.write_page(Path(name).with_suffix(".csv"), _measures_csv, plan)
+
+    def choose_guide(self, guide: TransferGuide) -> None:
+        """Ask for a file and write a transfer guide."""
+        path = self._ask_pdf("Save the guide", f"{_file_name(self._session.plan.name)} {guide.method}")
+        if path is not None:
+            self.write_page(path, _guide_page, self._session.plan.name, guide)
+
+    def choose_block_in(self, steps: tuple[BlockStep, ...]) -> None:
+        """Ask for a file and write the steps of the block-in."""
+        path = self._ask_pdf("Save the order of drawing", f"{_file_name(self._session.plan.name)} block-in")
+        if path is not None:
+            self.write_page(path, _block_in_page, self._session.plan, steps)
+
+    def print_sheet(self) -> None:
+        """Ask which printer, and print the sheet."""
+        from mild_compass.studio.printing import print_sheet
+
+        print_sheet(self._window)
 
     def write_page(self, path: Path, make: Callable[..., bytes], *inputs: Any) -> None:
         """Write what a function makes, in the background, and say so when it is there."""

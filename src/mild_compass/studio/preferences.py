@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import json
 import locale
+from contextlib import suppress
 from dataclasses import asdict, dataclass, replace
 from typing import TYPE_CHECKING, Any, Literal, get_args
 
 from platformdirs import user_config_path, user_state_path
 
+from mild_compass.craft.sheet.printer import TRUE_PRINTER, Printer
 from mild_compass.craft.sheet_sizes.lengths import Unit
 from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.errors import PlanError
@@ -23,12 +25,13 @@ INCH_LANDS = ("_US", "_LR", "_MM")
 
 @dataclass(frozen=True, slots=True)
 class Preferences:
-    """Unit of length, light or dark chrome, lightness of the board's surround, the last folder."""
+    """Unit of length, light or dark chrome, lightness of the board's surround, the last folder, the printer's error."""
 
     unit: Unit = "mm"
     chrome: Chrome = "as the desktop"
     surround: int = 50
     folder: str = ""
+    printer: Printer = TRUE_PRINTER
 
 
 def config_file() -> Path:
@@ -60,6 +63,10 @@ def _sensible(default: Preferences, saved: dict[str, Any]) -> Preferences:
         default = replace(default, surround=saved["surround"])
     if isinstance(saved.get("folder"), str):
         default = replace(default, folder=saved["folder"])
+    measured = saved.get("printer")
+    if isinstance(measured, dict):
+        with suppress(PlanError, TypeError):
+            default = replace(default, printer=Printer(**measured))
     return default
 
 

@@ -127,6 +127,7 @@ class Card(QFrame):
         self._show.setVisible(reading.place is not None)
         self._try.setVisible(reading.remedy is not None)
         self._quiet.setVisible(reading.verdict != "fine")
+        self.updateGeometry()
 
     def release_show(self) -> None:
         """Let the Show me button come up again."""

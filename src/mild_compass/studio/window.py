@@ -47,7 +47,7 @@ READINGS_PAUSE_MS, TURN_MS = 70, 20
 SIDE_WIDTH = 276
 PLAN_MENU = (
     *("new", "open", "save", "save as", ""),
-    *("add photos", "add folder", "paste", "", "pdf", "logbook", ""),
+    *("add photos", "add folder", "paste", "", "print", "pdf", "logbook", ""),
     *("rename plan", "preferences", "keys", "", "quit"),
 )
 STUDY_MENU = ("keep study", "rename study", "delete study")
@@ -262,7 +262,7 @@ class Window(QMainWindow):
         for key, label in (("undo", self.session.undo_label), ("redo", self.session.redo_label)):
             named[key].setEnabled(label is not None)
             named[key].setText(f"{key.capitalize()} {label}" if label else key.capitalize())
-        for key in ("keep study", "rename study", "pdf"):
+        for key in ("keep study", "rename study", "print", "pdf"):
             named[key].setEnabled(study is not None)
         named["delete study"].setEnabled(len(self.session.plan.studies) > 1)
 

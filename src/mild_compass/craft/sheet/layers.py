@@ -15,15 +15,30 @@ from mild_compass.craft.perspective.guide_lines import GuideLines, lines_of_guid
 from mild_compass.craft.perspective.sheet_marks import TICK_MM, ticks_on_sheet
 from mild_compass.craft.perspective.vanishing import ends
 from mild_compass.craft.perspective.worked import WorkedPerspective, homogeneous_on_sheet
-from mild_compass.craft.sheet.squared import squared_grid
+from mild_compass.craft.sheet.artist_layers import (
+    big_lines_layer,
+    datum_layer,
+    margins_layer,
+    measures_layer,
+    motif_layer,
+    pins_layer,
+    shapes_layer,
+)
+from mild_compass.craft.sheet.lifting import in_greys, without_labels
+from mild_compass.craft.sheet.squared import cell_mm, squared_grid
 from mild_compass.craft.viewfinder.threads import THREADS
 from mild_compass.plan.guides import guide_name
 from mild_compass.plan.model import LINE_KINDS
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from mild_compass.craft.drawing import Ink
+    from mild_compass.craft.picture.line_drawing import LineDrawing
+    from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
     from mild_compass.plan.model import Departure, Paper, PerspectivePlan, Study, Thread
+    from mild_compass.plan.sheet import SheetPlan
     from mild_compass.plan.structure import Construction, LineInk, Structure
 
 SET_DASHES: tuple[Dash, ...] = ("solid", "dashed", "dotted", "dash-dot")
@@ -192,28 +207,52 @@ def _chained(pieces: list[np.ndarray]) -> list[np.ndarray]:
     return [np.array(run) for run in runs]
 
 
+def lines_layer(lines: LineDrawing) -> Layer:
+    """Lines drawn from the photo."""
+    return Layer("lines", tuple(Stroke(line, "mass", 0.2) for line in lines.lines_mm))
+
+
 def sheet_drawing(
-    study: Study, paper: Paper, worked: WorkedPerspective, masses: Masses | None, layers: tuple[str, ...]
+    study: Study,
+    paper: Paper,
+    worked: WorkedPerspective,
+    masses: Masses | None,
+    layers: tuple[str, ...],
+    lines: LineDrawing | None = None,
+    unit: Unit = "mm",
 ) -> Drawing:
-    """The named layers of a study; masses are left out while they are not computed."""
+    """The named layers of a study, from the ground up; masses and lines are left out while they are not computed."""
     frame_map = FrameMap.of(study.frame, paper)
+    box, sheet = frame_map.box, study.sheet
+    spacing = cell_mm(box.width, sheet)
+    makers: dict[str, Callable[[], Layer | list[Layer] | None]] = {
+        "threads": lambda: threads_layer(box, study.threads),
+        "margins": lambda: margins_layer(paper),
+        "grid": lambda: squared_grid(box, paper, spacing, sheet.grid_diagonals),
+        "masses": lambda: masses_layer(masses) if masses is not None else None,
+        "lines": lambda: lines_layer(lines) if lines is not None else None,
+        "armature": lambda: armature_layer(box, study.armature, study.structure),
+        "horizon": lambda: horizon_layer(study.perspective, worked, frame_map, paper),
+        "pins": lambda: pins_layer(worked, frame_map, paper, unit),
+        "ticks": lambda: ticks_layer(worked, frame_map),
+        "guides": lambda: guide_layers(study.perspective, worked, frame_map),
+        "big lines": lambda: big_lines_layer(study.structure, frame_map),
+        "shapes": lambda: shapes_layer(study.shapes, frame_map),
+        "departures": lambda: departures_layer(study.departures, frame_map),
+        "motif": lambda: motif_layer(study.motif, frame_map) if study.motif is not None else None,
+        "datum": lambda: datum_layer(study.measures, frame_map),
+        "measures": lambda: measures_layer(study.measures, frame_map, unit),
+        "frame": lambda: frame_layer(paper, box),
+    }
     drawn: list[Layer] = []
-    if "threads" in layers:
-        drawn.append(threads_layer(frame_map.box, study.threads))
-    if "grid" in layers:
-        drawn.append(squared_grid(frame_map.box, paper, study.sheet.grid_mm))
-    if "masses" in layers and masses is not None:
-        drawn.append(masses_layer(masses))
-    if "armature" in layers:
-        drawn.append(armature_layer(frame_map.box, study.armature, study.structure))
-    if "horizon" in layers:
-        drawn.append(horizon_layer(study.perspective, worked, frame_map, paper))
-    if "ticks" in layers:
-        drawn.append(ticks_layer(worked, frame_map))
-    if "guides" in layers:
-        drawn += guide_layers(study.perspective, worked, frame_map)
-    if "departures" in layers:
-        drawn.append(departures_layer(study.departures, frame_map))
-    if "frame" in layers:
-        drawn.append(frame_layer(paper, frame_map.box))
+    for name, make in makers.items():
+        made = make() if name in layers else None
+        drawn += made if isinstance(made, list) else [made] if made is not None else []
     return Drawing(paper.width_mm, paper.height_mm, tuple(drawn))
+
+
+def as_printed(drawing: Drawing, sheet: SheetPlan) -> Drawing:
+    """The drawing with the words and the inks that the sheet is to have."""
+    if not sheet.labels:
+        drawing = without_labels(drawing)
+    return in_greys(drawing, sheet) if sheet.inks == "grey" else drawing

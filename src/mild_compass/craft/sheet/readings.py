@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mild_compass.craft.reading import Reading
-from mild_compass.craft.sheet.squared import grid_marks, squared_grid
+from mild_compass.craft.sheet.layers import sheet_drawing
+from mild_compass.craft.sheet.measure_readings import lift_reading, measure_readings, motif_readings
+from mild_compass.craft.sheet.squared import cell_mm, grid_marks, squared_grid
 from mild_compass.craft.sheet.tiles import tiles_for
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.plan.errors import PlanError
@@ -14,10 +16,13 @@ if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
 
 
+NOT_DRAWN = ("picture", "lines")
+
+
 def page_count(worked: Worked) -> int:
     """Pages the printer will use."""
-    pages = worked.study.sheet.pages
-    return 1 if pages == "one page" else len(tiles_for(worked.plan.paper, pages).tiles)
+    sheet = worked.study.sheet
+    return 1 if sheet.pages == "one page" else len(tiles_for(worked.plan.paper, sheet.pages, sheet.overlap_mm).tiles)
 
 
 def headline(worked: Worked) -> str:
@@ -37,7 +42,13 @@ def readings(worked: Worked) -> list[Reading]:
     if worked.study.sheet.mirrored:
         text = "Printed mirrored: for tracing with graphite on the back. Turned over, it comes out right."
         found.append(Reading("mirrored", "Mirrored", text, verdict="look", shown="yes"))
-    return found
+    found += [*measure_readings(worked), *motif_readings(worked)]
+    layers = tuple(name for name in worked.study.sheet.layers if name not in NOT_DRAWN)
+    try:
+        drawing = sheet_drawing(worked.study, worked.plan.paper, worked.perspective, worked.masses, layers)
+    except PlanError:
+        return found
+    return [*found, *lift_reading(worked, drawing)]
 
 
 def _size(worked: Worked) -> Reading:
@@ -55,7 +66,7 @@ def _pages(worked: Worked) -> Reading:
         text = "Printed on one page of the sheet's own size."
         return Reading("pages", "Pages", text, 1.0, "pages", shown="1")
     try:
-        tiling = tiles_for(worked.plan.paper, pages)
+        tiling = tiles_for(worked.plan.paper, pages, worked.study.sheet.overlap_mm)
     except PlanError as error:
         return Reading("pages", "Pages", str(error), verdict="act", shown="–")
     count = len(tiling.tiles)
@@ -67,7 +78,8 @@ def _pages(worked: Worked) -> Reading:
 
 
 def _squares(worked: Worked) -> Reading:
-    paper, box, spacing = worked.plan.paper, worked.frame_map.box, worked.study.sheet.grid_mm
+    paper, box = worked.plan.paper, worked.frame_map.box
+    spacing = cell_mm(box.width, worked.study.sheet)
     try:
         squared_grid(box, paper, spacing)
     except PlanError as error:

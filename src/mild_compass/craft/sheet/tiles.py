@@ -6,16 +6,25 @@ from dataclasses import dataclass
 from math import ceil
 from typing import TYPE_CHECKING
 
+from mild_compass.craft.sheet.printer import TRUE_PRINTER, Printer
 from mild_compass.craft.sheet.squared import column_name
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Paper
 
-PAGES_MM: dict[str, tuple[float, float]] = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
+PAGES_MM: dict[str, tuple[float, float]] = {
+    "A5": (148.0, 210.0),
+    "A4": (210.0, 297.0),
+    "Letter": (215.9, 279.4),
+    "Legal": (215.9, 355.6),
+    "A3": (297.0, 420.0),
+    "Tabloid": (279.4, 431.8),
+}
 PRINTER_EDGE_MM = 10.0  # no home printer prints right to the edge: common practice, no published source
 OVERLAP_MM = 15.0
 FOOT_MM = 14.0  # kept free at the bottom of every page for the calibration bar and the words
+LEAST_NEW_MM = 20.0  # of the sheet that every further page must add
 MOST_TILES = 400
 
 
@@ -37,62 +46,85 @@ class Tile:
         """Row letter and column number, as A1, A2, B1."""
         return f"{column_name(self.row)}{self.column + 1}"
 
+    @property
+    def joining(self) -> str:
+        """How it joins the pages before it: rows are joined first, then row to row."""
+        if self.column:
+            return f"Lay its left edge over {column_name(self.row)}{self.column}, mark on mark."
+        if self.row:
+            return f"Begins row {column_name(self.row)}; lay the joined row over row {column_name(self.row - 1)}."
+        return "Begin here."
+
 
 @dataclass(frozen=True, slots=True)
 class Tiling:
-    """Pages in order, their size, and the registration points on the sheet that neighbours share."""
+    """Pages in order, their size, and the registration points on the sheet that neighbours share.
+
+    Lengths are true ones; a page is so many of them large that the ``printer`` fills the real page with it.
+    """
 
     page_width_mm: float
     page_height_mm: float
     rows: int
     columns: int
     tiles: tuple[Tile, ...]
+    overlap_mm: float = OVERLAP_MM
+    printer: Printer = TRUE_PRINTER
 
     def marks_of(self, tile: Tile) -> list[tuple[float, float]]:
         """Registration points in sheet mm that lie on this tile: in the middle of each overlap, two per seam."""
-        step_x, step_y = _step(self.page_width_mm, 0.0), _step(self.page_height_mm, FOOT_MM)
+        step_x = _step(self.page_width_mm, 0.0, self.overlap_mm)
+        step_y = _step(self.page_height_mm, FOOT_MM, self.overlap_mm)
         points = []
         for seam in (tile.column, tile.column + 1):
             if 0 < seam < self.columns:
-                x = seam * step_x + OVERLAP_MM / 2
+                x = seam * step_x + self.overlap_mm / 2
                 points += [(x, tile.top_mm + share * tile.height_mm) for share in (0.25, 0.75)]
         for seam in (tile.row, tile.row + 1):
             if 0 < seam < self.rows:
-                y = seam * step_y + OVERLAP_MM / 2
+                y = seam * step_y + self.overlap_mm / 2
                 points += [(tile.left_mm + share * tile.width_mm, y) for share in (0.25, 0.75)]
         return points
 
 
-def _step(page_mm: float, foot_mm: float) -> float:
-    return page_mm - 2 * PRINTER_EDGE_MM - foot_mm - OVERLAP_MM
+def _step(page_mm: float, foot_mm: float, overlap_mm: float) -> float:
+    return page_mm - 2 * PRINTER_EDGE_MM - foot_mm - overlap_mm
 
 
-def tiles_for(paper: Paper, pages: str) -> Tiling:
-    """Pages of the named format, upright or across, whichever needs fewer."""
+def tiles_for(paper: Paper, pages: str, overlap_mm: float = OVERLAP_MM, printer: Printer = TRUE_PRINTER) -> Tiling:
+    """Pages of the named format, upright or across, whichever needs fewer; a PlanError where the overlap eats them."""
     width, height = PAGES_MM[pages]
-    upright, across = _tiling(paper, width, height), _tiling(paper, height, width)
-    best = min((upright, across), key=lambda tiling: len(tiling.tiles))
+    if _step(min(width, height), FOOT_MM, overlap_mm) < LEAST_NEW_MM:
+        raise PlanError(
+            f"An overlap of {overlap_mm:g} mm leaves nothing of a page of {width:g} × {height:g} mm. "
+            "Choose a smaller overlap or larger pages."
+        )
+    ways = [
+        _tiling(paper, across / printer.across, down / printer.down, overlap_mm, printer)
+        for across, down in ((width, height), (height, width))
+    ]
+    best = min(ways, key=lambda tiling: len(tiling.tiles))
     if len(best.tiles) > MOST_TILES:
         raise PlanError(f"This sheet would need {len(best.tiles)} pages. Choose one page and a print shop instead.")
     return best
 
 
-def _tiling(paper: Paper, page_width: float, page_height: float) -> Tiling:
-    step_x, step_y = _step(page_width, 0.0), _step(page_height, FOOT_MM)
-    columns = max(1, ceil((paper.width_mm - OVERLAP_MM - 1e-9) / step_x))
-    rows = max(1, ceil((paper.height_mm - OVERLAP_MM - 1e-9) / step_y))
+def _tiling(paper: Paper, page_width: float, page_height: float, overlap_mm: float, printer: Printer) -> Tiling:
+    step_x, step_y = _step(page_width, 0.0, overlap_mm), _step(page_height, FOOT_MM, overlap_mm)
+    columns = max(1, ceil((paper.width_mm - overlap_mm - 1e-9) / step_x))
+    rows = max(1, ceil((paper.height_mm - overlap_mm - 1e-9) / step_y))
     tiles = tuple(
         Tile(
             row,
             column,
             column * step_x,
             row * step_y,
-            min(step_x + OVERLAP_MM, paper.width_mm - column * step_x),
-            min(step_y + OVERLAP_MM, paper.height_mm - row * step_y),
+            min(step_x + overlap_mm, paper.width_mm - column * step_x),
+            min(step_y + overlap_mm, paper.height_mm - row * step_y),
             PRINTER_EDGE_MM,
             PRINTER_EDGE_MM,
         )
         for row in range(rows)
         for column in range(columns)
     )
-    return Tiling(page_width, page_height, rows, columns, tiles)
+    return Tiling(page_width, page_height, rows, columns, tiles, overlap_mm, printer)

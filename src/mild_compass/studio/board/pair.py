@@ -40,7 +40,11 @@ class BoardPair(QObject):
     def show_layers(self) -> None:
         """The layers of the station on both; on the sheet those that are printed."""
         layers, board = self._station.layers, self.board
-        if layers == (SHEET_LAYERS,):
+        own = board.instrument.layers if board.instrument is not None else None
+        board.printed = layers == (SHEET_LAYERS,) and own is None
+        if own is not None:
+            layers = own
+        elif layers == (SHEET_LAYERS,):
             study = self._computed.plan.study
             layers = study.sheet.layers if study else ("frame",)
             board.fill = "colour" if "picture" in layers else "paper"

@@ -29,6 +29,9 @@ Hold = Literal["squint", "values", "mirror", "step back", "as taken"]
 
 
 PAPER = "#fdfdfb"
+MOVES_WITH_PHOTO = {
+    *("horizon", "departures", "guides", "ticks", "pins", "big lines", "shapes", "datum", "measures", "lines"),
+}
 
 
 class StudyView(QWidget):
@@ -41,6 +44,7 @@ class StudyView(QWidget):
         self.computed = computed
         self.mode: Mode = mode
         self.layers: tuple[str, ...] = ("frame",)
+        self.printed = False  # whether words and inks are those of the print
         self.fill: Fill = "colour"
         self.room = 16.0
         self.surround = "#777777"
@@ -147,22 +151,24 @@ class StudyView(QWidget):
         if study is None or worked is None:
             return None
         masses = self.computed.masses if "masses" in self.layers else None
-        moves_with_photo = {"horizon", "departures", "guides", "ticks"} & set(self.layers)
+        lines = self.computed.sheet_views.lines() if "lines" in self.layers else None
+        moves_with_photo = MOVES_WITH_PHOTO & set(self.layers)
         frame = study.frame if moves_with_photo or study.frame.proportion == "free" else None
         key = (
-            *(paper, study.threads, study.armature, study.structure, study.perspective, study.sheet.grid_mm, masses),
-            *(frame, self.layers, study.departures),
+            *(paper, study.threads, study.armature, study.structure, study.perspective, study.sheet, masses, lines),
+            *(frame, self.layers, study.departures, study.measures, study.shapes, study.motif, self.printed),
         )
         if self._drawing is None or not all(a is b or a == b for a, b in zip(self._drawing[0], key, strict=True)):
             # Loaded with the first photo: the empty board does without it.
-            from mild_compass.craft.sheet.layers import sheet_drawing
+            from mild_compass.craft.sheet.layers import as_printed, sheet_drawing
 
+            unit = self.computed.unit
             try:
-                drawing = sheet_drawing(study, paper, worked, masses, self.layers)
+                drawing = sheet_drawing(study, paper, worked, masses, self.layers, lines, unit)
             except PlanError:  # a grid too fine to be drawn; the sheet's readings say so
                 rest = tuple(layer for layer in self.layers if layer != "grid")
-                drawing = sheet_drawing(study, paper, worked, masses, rest)
-            self._drawing = (key, drawing)
+                drawing = sheet_drawing(study, paper, worked, masses, rest, lines, unit)
+            self._drawing = (key, as_printed(drawing, study.sheet) if self.printed else drawing)
         return self._drawing[1]
 
     def paintEvent(self, event: QPaintEvent) -> None:

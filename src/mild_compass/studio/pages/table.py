@@ -24,6 +24,10 @@ PAGES: dict[Page, tuple[str, str, tuple[str, ...]]] = {
     "strings": ("pages.string_page", "StringPage", ("computed",)),
     "ladder": ("pages.ladder", "LadderPage", ("session", "computed", "work")),
     "medium": ("pages.medium", "MediumPage", ("computed",)),
+    "measures": ("pages.measures_page", "MeasuresPage", ("computed",)),
+    "block-in": ("pages.block_in", "BlockInPage", ("computed",)),
+    "transfer": ("pages.transfer_page", "TransferPage", ("computed",)),
+    "pages": ("pages.printed_pages", "PrintedPages", ("session", "computed", "work", "files")),
 }
 
 

@@ -96,6 +96,7 @@ class Instrument:
     page: Page | None = None  # what stands in the middle while it is in hand; None for the station's own
     cursor = Qt.CursorShape.OpenHandCursor
     fill: Fill | None = None  # what the board shows when it is taken up; None leaves that as it is
+    layers: tuple[str, ...] | None = None  # what the board draws while it is in hand; None for the station's
     beside_before = False  # whether the companion shows the photo as it was taken, to compare with
 
     def __init__(self, desk: Desk) -> None:

@@ -26,6 +26,10 @@ Page = Literal[
     "strings",
     "ladder",
     "medium",
+    "measures",
+    "block-in",
+    "transfer",
+    "pages",
 ]
 SHEET_LAYERS = "as printed"
 
@@ -56,7 +60,7 @@ STATION_VIEWS: tuple[StationView, ...] = (
     StationView("armature", "constructions", layers=("armature", "frame")),
     StationView("perspective", "trace", layers=("horizon", "ticks", "frame")),
     StationView("values", "masses", mode="sheet", fill="masses"),
-    StationView("sheet", "print", mode="sheet", fill="paper", layers=(SHEET_LAYERS,)),
+    StationView("sheet", "layers", mode="sheet", fill="paper", layers=(SHEET_LAYERS,)),
     StationView("logbook", "record", "logbook"),
 )
 

@@ -19,6 +19,7 @@ INKS: dict[Ink, str] = {
     "grid": "#5f666b",
     "subject": "#a83c22",
     "chalk": "#fdfdfb",
+    "faint": "#9a9a9a",
 }
 CASING = "#f6f4ee"
 

@@ -1,0 +1,111 @@
+"""Pixels of thin edges made into lines: chained from junction to junction, joined where they go on."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+import shapely
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    Array = NDArray[np.float64]
+
+TANGENT_PX = 9.0  # how much of a line's end says where it is going
+
+
+def chains_of(on: NDArray[np.bool_]) -> list[Array]:
+    """Lines (n, 2) through the pixels that are on, pixel centres at .5, from junction or end to junction or end."""
+    if not on.any():
+        return []
+    padded = np.pad(on, 1)
+    segments = []
+    for down, across in ((0, 1), (1, 0), (1, 1), (1, -1)):
+        here = padded[1:-1, 1:-1] & padded[1 + down : padded.shape[0] - 1 + down, 1 + across : on.shape[1] + 1 + across]
+        if down and across:  # a diagonal step only where no square one leads there
+            beside = padded[1:-1, 1 + across : on.shape[1] + 1 + across] | padded[2:, 1:-1]
+            here = here & ~beside
+        y, x = np.nonzero(here)
+        start = np.stack([x, y], 1) + 0.5
+        segments.append(np.stack([start, start + np.array([across, down])], 1))
+    lines = shapely.linestrings(np.concatenate(segments))
+    merged = shapely.line_merge(shapely.multilinestrings(lines))
+    return [shapely.get_coordinates(part) for part in shapely.get_parts(merged)]
+
+
+def lengths(lines: list[Array]) -> Array:
+    """How long polylines are (n,)."""
+    return np.array([float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in lines])
+
+
+def _end_and_way(line: Array) -> tuple[Array, Array]:
+    """A line's first point, and the unit vector in which it goes on beyond it."""
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    inner = line[min(int(np.searchsorted(along, TANGENT_PX)), len(line) - 1)]
+    way = line[0] - inner
+    return line[0], way / max(float(np.hypot(*way)), 1e-9)
+
+
+def joined_chains(lines: list[Array], gap_px: float, bend_deg: float) -> list[Array]:
+    """Lines that go on in each other's direction across a gap, or through a junction, made one.
+
+    Of all ends that could be joined the straightest and nearest pairs are taken first; every end once.
+    """
+    if len(lines) < 2:
+        return lines
+    ends = [_end_and_way(line[::side]) for line in lines for side in (1, -1)]
+    at, ways = np.array([end for end, _ in ends]), np.array([way for _, way in ends])
+    pairs = _pairs(at, ways, gap_px, bend_deg)
+    partner: dict[int, int] = {}
+    for a, b in pairs:
+        if a not in partner and b not in partner:
+            partner[a], partner[b] = b, a
+    return _walked(lines, partner)
+
+
+def _pairs(at: Array, ways: Array, gap_px: float, bend_deg: float) -> list[tuple[int, int]]:
+    """Ends that face each other, the best first."""
+    places = shapely.points(at)
+    first, second = shapely.STRtree(places).query(places, "dwithin", gap_px)
+    ahead = (first < second) & (first // 2 != second // 2)
+    first, second = first[ahead], second[ahead]
+    gap = at[second] - at[first]
+    distance = np.hypot(*gap.T)
+    step = gap / np.maximum(distance, 1e-9)[:, None]
+    turn = np.degrees(np.arccos(np.clip(-(ways[first] * ways[second]).sum(1), -1, 1)))
+    far = distance > 2.0  # of ends that nearly touch the direction of the gap says nothing
+    aside = np.maximum(
+        np.degrees(np.arccos(np.clip((ways[first] * step).sum(1), -1, 1))),
+        np.degrees(np.arccos(np.clip(-(ways[second] * step).sum(1), -1, 1))),
+    )
+    good = (turn <= bend_deg) & (~far | (aside <= bend_deg))
+    cost = turn / bend_deg + distance / gap_px
+    order = np.argsort(cost[good], kind="stable")
+    return [(int(a), int(b)) for a, b in zip(first[good][order], second[good][order], strict=True)]
+
+
+def _walked(lines: list[Array], partner: dict[int, int]) -> list[Array]:
+    """Every run of joined lines as one; end 2k is the start of line k, end 2k + 1 its end."""
+    done = np.zeros(len(lines), bool)
+    starts = [k for k in range(len(lines)) if 2 * k not in partner or 2 * k + 1 not in partner]
+    found = []
+    for start in (*starts, *range(len(lines))):  # rings, which have no free end, come last
+        if done[start]:
+            continue
+        run, entry = [], 2 * start if 2 * start not in partner else 2 * start + 1
+        if 2 * start in partner and 2 * start + 1 in partner:
+            entry = 2 * start
+        while True:
+            line = entry // 2
+            if done[line]:
+                run.append(lines[line][:1] if entry % 2 == 0 else lines[line][-1:])
+                break
+            done[line] = True
+            run.append(lines[line] if entry % 2 == 0 else lines[line][::-1])
+            leaving = entry ^ 1
+            if leaving not in partner:
+                break
+            entry = partner[leaving]
+        found.append(np.concatenate(run))
+    return found

@@ -1,0 +1,152 @@
+"""What is drawn on the sheet: layers, squared grid, words and inks, which lines stay."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from PySide6.QtGui import QColor, QPainter, QPen
+
+from mild_compass.craft.sheet.tiles import tiles_for
+from mild_compass.plan.edits.sheet import change_sheet
+from mild_compass.plan.errors import PlanError
+from mild_compass.studio.board.strokes import polygon
+from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Tick, form, number_entry, rule, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.plan.sheet import SheetLayer
+    from mild_compass.studio.board.sight import PhotoSight, Sight
+
+LAYER_WORDS: dict[SheetLayer, str] = {
+    "picture": "Photo",
+    "frame": "Frame",
+    "margins": "Margins",
+    "grid": "Squared grid",
+    "masses": "Mass outlines",
+    "lines": "Lines from the photo",
+    "armature": "Armature",
+    "horizon": "Horizon and edges",
+    "pins": "Pins",
+    "ticks": "Edge ticks",
+    "guides": "Perspective guides",
+    "big lines": "Big lines, numbered",
+    "shapes": "Simple shapes",
+    "departures": "Planned changes",
+    "motif": "Motif repeats",
+    "datum": "Datum lines",
+    "measures": "Measures",
+}
+ROWS = 8
+
+
+class LayersInstrument(Instrument):
+    """Ticks what goes on the paper."""
+
+    name = "layers"
+    words = "On the sheet"
+    icon = "layers"
+    hint = "Tick what goes on the paper. What is ticked here is what is printed and saved."
+
+    def options(self) -> QWidget:
+        self._names = list(LAYER_WORDS)
+        self._layers = Names("Layers of the sheet", ROWS, ticked=True)
+        self._layers.ticked.connect(self._tick)
+        self._layers.chosen.connect(lambda _: self.refresh())
+        self._stays = Tick("Stays; is not lifted")
+        self._stays.chosen.connect(self._stay)
+        self._grid = LengthEntry("Squares of the grid", lambda: self.desk.computed.unit)
+        self._grid.chosen.connect(lambda value: self._try(self._grid, grid_mm=value, grid_count=0))
+        self._count = number_entry("Squares across; 0 for by size", "")
+        self._count.chosen.connect(lambda value: self._try(self._count, grid_count=round(value)))
+        self._diagonals = Tick("Diagonals in the squares")
+        self._diagonals.chosen.connect(lambda on: self._send(grid_diagonals=on))
+        self._amount = number_entry("How many of the photo's lines, in percent", "%")
+        self._amount.chosen.connect(lambda value: self._try(self._amount, trace_amount=value))
+        self._labels = Tick("Words and numbers")
+        self._labels.chosen.connect(lambda on: self._send(labels=on))
+        self._inks = Choice([("coloured inks", "coloured"), ("pencil greys", "grey")], "Inks")
+        self._inks.chosen.connect(lambda inks: self._send(inks=inks))
+        return form(
+            self._layers,
+            self._stays,
+            rule(),
+            ("Squares", self._grid),
+            ("Or across", self._count),
+            self._diagonals,
+            ("Lines", self._amount),
+            rule(),
+            self._labels,
+            ("Inks", self._inks),
+            soft("Pencil greys: construction pale and thin, lines that stay black."),
+        )
+
+    def refresh(self) -> None:
+        sheet = self.desk.study.sheet
+        row = max(self._layers.currentRow(), 0)
+        self._layers.show_names([LAYER_WORDS[n] for n in self._names], row, [n in sheet.layers for n in self._names])
+        name = self._names[row]
+        self._stays.show_value(name in sheet.staying)
+        self._stays.setEnabled(name not in ("picture", "frame", "margins"))
+        self._grid.show_value(sheet.grid_mm)
+        self._count.show_value(sheet.grid_count)
+        self._diagonals.show_value(sheet.grid_diagonals)
+        self._amount.show_value(sheet.trace_amount)
+        self._labels.show_value(sheet.labels)
+        self._inks.show_value(sheet.inks)
+
+    def _tick(self, row: int, on: bool) -> None:
+        name = self._names[row]
+        chosen = {*self.desk.study.sheet.layers, name} if on else {*self.desk.study.sheet.layers} - {name}
+        self._layers.setCurrentRow(row)
+        self._send(layers=tuple(each for each in LAYER_WORDS if each in chosen))
+
+    def _stay(self, on: bool) -> None:
+        name = self._names[max(self._layers.currentRow(), 0)]
+        staying = {*self.desk.study.sheet.staying, name} if on else {*self.desk.study.sheet.staying} - {name}
+        self._send(staying=tuple(each for each in LAYER_WORDS if each in staying))
+
+    def _try(self, entry: Entry, **changes: Any) -> None:
+        try:
+            self._send(**changes)
+        except PlanError as error:
+            entry.refuse(f"{error} It stays as it was.")
+
+    def _send(self, **changes: Any) -> None:
+        self.commit(change_sheet(replace(self.desk.study.sheet, **changes)))
+
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
+        paint_tiles(painter, self.desk, sheet)
+
+
+def paint_tiles(painter: QPainter, desk: Desk, sheet: Sight) -> None:
+    """Where the pages lie on the sheet, with the marks by which they are joined."""
+    settings = desk.study.sheet
+    if settings.pages == "one page" or desk.board.mode != "sheet":
+        return
+    try:
+        tiling = tiles_for(desk.plan.paper, settings.pages, settings.overlap_mm, desk.files.desk.printer)
+    except PlanError:
+        return
+    for tile in tiling.tiles:
+        low = (tile.left_mm, tile.top_mm)
+        high = (tile.left_mm + tile.width_mm, tile.top_mm + tile.height_mm)
+        corners = sheet.to_widget([low, (high[0], low[1]), high, (low[0], high[1]), low])
+        painter.setPen(QPen(QColor(162, 57, 31, 170), 1.2))
+        painter.drawPolyline(polygon(corners))
+        x, y = corners[:4].mean(0).tolist()
+        ground = QColor(250, 250, 248, 215)
+        words = f"page {tile.name}"
+        width = painter.fontMetrics().horizontalAdvance(words)
+        painter.fillRect(round(x - width / 2 - 6), round(y - 11), width + 12, 22, ground)
+        painter.setPen(QColor("#a2391f"))
+        painter.drawText(round(x - width / 2), round(y + 5), words)
+    for tile in tiling.tiles:
+        for point in tiling.marks_of(tile):
+            x, y = sheet.to_widget(np.array(point)).tolist()
+            painter.setPen(QPen(QColor("#1c1c1c"), 1))
+            painter.drawLine(round(x - 5), round(y), round(x + 5), round(y))
+            painter.drawLine(round(x), round(y - 5), round(x), round(y + 5))

@@ -1,0 +1,109 @@
+"""Printing: pages and overlap, mirrored or not, the printer's error, and a preview of every page."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
+from mild_compass.craft.sheet.tiles import tiles_for
+from mild_compass.plan.edits.sheet import change_sheet
+from mild_compass.plan.errors import PlanError
+from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Tick, button, form, number_entry, rule, soft
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.plan.sheet import Pages
+
+OTHER_KINDS = (
+    ("SVG", ".svg", "Lines in named layers, in mm"),
+    ("PNG", ".png", "A picture at 150 dots per inch"),
+    ("layers", ".ora", "OpenRaster: photo, values, each mass, outlines, guides; for painting programs"),
+)
+PAGE_WORDS: list[tuple[str, Pages]] = [
+    ("one page", "one page"),
+    ("A4 pages", "A4"),
+    ("Letter pages", "Letter"),
+    ("A3 pages", "A3"),
+    ("Tabloid pages", "Tabloid"),
+    ("Legal pages", "Legal"),
+    ("A5 pages", "A5"),
+]
+
+
+class PrintInstrument(Instrument):
+    """Every page as it will come out of the printer, true to size."""
+
+    name = "print"
+    words = "Print"
+    icon = "print"
+    hint = "Every page as it will come out. Print at 100 % and measure the bar before you join them."
+    page = "pages"
+
+    def options(self) -> QWidget:
+        self._pages = Choice(PAGE_WORDS, "Pages")
+        self._overlap = LengthEntry("Overlap of the pages", lambda: self.desk.computed.unit)
+        self._pages.chosen.connect(lambda pages: self._try(self._overlap, pages=pages))
+        self._overlap.chosen.connect(lambda value: self._try(self._overlap, overlap_mm=value))
+        self._mirrored = Tick("Mirrored, for tracing")
+        self._mirrored.chosen.connect(lambda on: self._send(mirrored=on))
+        self._across = number_entry("What the level 100 mm bar measures on paper", "mm")
+        self._down = number_entry("What the upright 100 mm bar measures on paper", "mm")
+        self._across.chosen.connect(lambda value: self._correct(self._across, across_mm=value))
+        self._down.chosen.connect(lambda value: self._correct(self._down, down_mm=value))
+        self._photo = LengthEntry("Width of the photo print", lambda: self.desk.computed.unit)
+        self._photo.chosen.connect(lambda value: self._try(self._photo, photo_print_mm=value))
+        files = self.desk.files
+        others = [
+            button(f"Save as {words}…", partial(files.choose_sheet, end), tip=tip) for words, end, tip in OTHER_KINDS
+        ]
+        return form(
+            ("Pages", self._pages),
+            ("Overlap", self._overlap),
+            self._mirrored,
+            button("Print…", files.print_sheet, main=True, tip="Ctrl+P"),
+            button("Save as PDF…", files.choose_sheet, tip="Ctrl+Shift+P"),
+            *others,
+            rule(),
+            soft("Is the printed bar not 100 mm? Say what it measures, and print again."),
+            ("Bar across", self._across),
+            ("Bar upright", self._down),
+            rule(),
+            soft("The photo with the same squares, to look at while you draw."),
+            ("Wide", self._photo),
+            button("Save the photo print…", files.choose_photo_print),
+        )
+
+    def refresh(self) -> None:
+        sheet, printer = self.desk.study.sheet, self.desk.files.desk.printer
+        self._pages.show_value(sheet.pages)
+        self._overlap.show_value(sheet.overlap_mm)
+        self._overlap.setEnabled(sheet.pages != "one page")
+        self._mirrored.show_value(sheet.mirrored)
+        self._across.show_value(printer.across_mm)
+        self._down.show_value(printer.down_mm)
+        self._photo.show_value(sheet.photo_print_mm)
+
+    def _correct(self, entry: Entry, **measured: float) -> None:
+        try:
+            printer = replace(self.desk.files.desk.printer, **measured)
+        except PlanError as error:
+            entry.refuse(f"{error} It stays as it was.")
+            return
+        self.desk.files.set_printer(printer)
+
+    def _try(self, entry: Entry, **changes: Any) -> None:
+        try:
+            sheet = replace(self.desk.study.sheet, **changes)
+            if sheet.pages != "one page":
+                tiles_for(self.desk.plan.paper, sheet.pages, sheet.overlap_mm, self.desk.files.desk.printer)
+        except PlanError as error:
+            self._pages.show_value(self.desk.study.sheet.pages)
+            entry.refuse(f"{error} It stays as it was.")
+            return
+        self.commit(change_sheet(sheet))
+
+    def _send(self, **changes: Any) -> None:
+        self.commit(change_sheet(replace(self.desk.study.sheet, **changes)))

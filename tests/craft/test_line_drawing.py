@@ -1,0 +1,124 @@
+"""The line drawing from a photo against the true outlines of the rendered scenes, and made pictures."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pytest
+import shapely
+from PIL import Image
+from skimage.morphology import skeletonize
+
+from mild_compass.craft.picture.chains import chains_of, joined_chains, lengths
+from mild_compass.craft.picture.line_drawing import clean, line_drawing
+from mild_compass.craft.picture.load import read_proxy
+from mild_compass.demo.glasshouse import PHOTOS
+from mild_compass.plan.model import Frame, Paper
+from mild_compass.plan.sheet import SheetPlan
+
+OUTLINES = Path(__file__).parents[1] / "data/outlines"
+SHEET = Paper("x", 900, 600, 0)  # a millimetre to a pixel of the outlines' pictures
+WHOLE = Frame(0, 0, 1800, 1200)
+DIAGONAL = float(np.hypot(900, 600))
+LEAST, NEAR, MOST = 0.03 * DIAGONAL, 0.005 * DIAGONAL, 2.0
+
+
+def true_outlines(name: str) -> list[np.ndarray]:
+    """Outlines of the modelled scene longer than 3 % of the diagonal (tools/scenes/outlines.py renders them)."""
+    thin = skeletonize(np.array(Image.open(OUTLINES / f"{name}.png")) > 0)
+    chains = joined_chains([chain for chain in chains_of(thin) if len(chain) > 3], 6.0, 30.0)
+    return [chain for chain, long in zip(chains, lengths(chains), strict=True) if long >= LEAST]
+
+
+def share_near(lines: list[np.ndarray], drawn: tuple[np.ndarray, ...]) -> float:
+    """The share of some lines' length that lies within reach of a drawn line."""
+    far = np.ones((600, 900), np.uint8)
+    for line in drawn:
+        cv2.polylines(far, [np.round((line - 0.5) * 16).astype(np.int32).reshape(-1, 1, 2)], False, 0, 1, shift=4)
+    distance = cv2.distanceTransform(far, cv2.DIST_L2, 5)
+    points = []
+    for line in map(shapely.LineString, lines):
+        along = np.linspace(0, line.length, max(2, int(line.length)))
+        points.append(shapely.get_coordinates(shapely.line_interpolate_point(line, along)))
+    x, y = np.clip(np.floor(np.concatenate(points)).astype(int), 0, (899, 599)).T
+    return float((distance[y, x] <= NEAR).mean())
+
+
+@pytest.mark.parametrize("name", sorted(path.stem for path in OUTLINES.glob("*.png")))
+def test_four_fifths_of_the_true_outlines_are_drawn_with_no_more_than_twice_their_length(name):
+    picture = read_proxy((PHOTOS / f"{name}.jpg").read_bytes(), name)
+    drawn = line_drawing(picture, WHOLE, SHEET, SheetPlan().trace_amount)
+    true = true_outlines(name)
+    assert share_near(true, drawn.lines_mm) >= 0.80
+    assert drawn.length_mm <= MOST * lengths(true).sum()
+
+
+def made(array: np.ndarray):
+    packed = io.BytesIO()
+    Image.fromarray(array).save(packed, "PNG")
+    return read_proxy(packed.getvalue(), "made")
+
+
+def test_a_square_on_a_ground_gives_its_four_sides_and_nothing_else():
+    array = np.full((400, 600, 3), 220, np.uint8)
+    array[100:300, 200:400] = 40
+    drawn = line_drawing(made(array), Frame(0, 0, 600, 400), Paper("x", 600, 400, 0), 100)
+    assert drawn.length_mm == pytest.approx(800, rel=0.03)
+    square = shapely.LineString([(200, 100), (400, 100), (400, 300), (200, 300), (200, 100)])
+    points = np.concatenate(drawn.lines_mm)
+    assert shapely.distance(square, shapely.points(points)).max() < 2.5
+    assert sum(map(len, drawn.lines_mm)) < 60, "straight sides need few points"
+
+
+def test_hues_of_equal_value_are_parted_too():
+    array = np.full((300, 300, 3), (150, 100, 100), np.uint8)
+    array[:, 150:] = (60, 127, 110)
+    drawn = line_drawing(made(array), Frame(0, 0, 300, 300), Paper("x", 300, 300, 0), 100)
+    assert drawn.length_mm == pytest.approx(300, rel=0.08)
+
+
+def test_less_is_a_part_of_more_and_the_long_strong_lines_come_first():
+    picture = read_proxy((PHOTOS / "lantern-bench.jpg").read_bytes(), "lantern-bench")
+    some, all_of_it = (line_drawing(picture, WHOLE, SHEET, amount).lines_mm for amount in (30, 100))
+    assert 0 < len(some) < len(all_of_it)
+    assert all(a is b for a, b in zip(some, all_of_it, strict=False))
+    assert lengths(list(some)).mean() > 1.5 * lengths(list(all_of_it)).mean()
+    assert line_drawing(picture, WHOLE, SHEET, 0).lines_mm == ()
+
+
+@pytest.mark.parametrize("array", [np.full((200, 300, 3), 255, np.uint8), np.zeros((1, 300, 3), np.uint8),
+                                   np.zeros((200, 1, 3), np.uint8)])  # fmt: skip
+def test_where_there_is_no_edge_nothing_is_drawn(array):
+    height, width = array.shape[:2]
+    assert line_drawing(made(array), Frame(0, 0, width, height), Paper("x", 300, 200, 0), 100).lines_mm == ()
+
+
+def test_bare_paper_beyond_the_photo_gets_no_line_along_its_edge():
+    array = np.full((200, 300, 3), 60, np.uint8)
+    drawn = line_drawing(made(array), Frame(-100, 0, 300, 200), Paper("x", 300, 200, 0), 100)
+    assert drawn.lines_mm == ()
+
+
+def test_a_line_broken_by_a_gap_is_one_and_a_corner_stays_a_junction():
+    on = np.zeros((60, 100), bool)
+    on[30, 5:45] = True
+    on[30, 50:90] = True
+    on[5:30, 70] = True
+    joined = joined_chains(chains_of(on), 9.0, 35.0)
+    longest = max(joined, key=len)
+    assert np.ptp(longest[:, 0]) == pytest.approx(84)
+    assert len(joined) == 2
+
+
+def test_easing_keeps_ends_and_rings_closed():
+    wobbly = np.stack([np.arange(40.0), np.arange(40) % 2], 1)
+    eased = clean(wobbly)
+    assert eased[[0, -1]] == pytest.approx(wobbly[[0, -1]])
+    assert len(eased) < 8
+    angle = np.linspace(0, 2 * np.pi, 80)
+    ring = np.stack([30 * np.cos(angle), 30 * np.sin(angle)], 1)
+    ring[-1] = ring[0]
+    assert clean(ring)[0] == pytest.approx(clean(ring)[-1])
