@@ -20,6 +20,7 @@ NAMES = (
     "horizon_drag",
     "threshold_drag",
     "contact_sheet",
+    "a1_tiles",
 )
 
 

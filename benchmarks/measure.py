@@ -385,5 +385,49 @@ def threshold_drag() -> dict:
     return result("threshold_drag", statistics.median(times), "ms until the picture is settled", 100.0)
 
 
+def a1_tiles() -> dict:
+    """The PDF of an A1 sheet in A4 tiles with masses, lines and grid, from the bytes of a 24 MP photo.
+
+    ``pages`` and ``megabytes`` are those of the PDF (at most 5), ``lines_s`` the line drawing alone.
+    """
+    import hashlib
+
+    from mild_compass.craft.picture.line_drawing import line_drawing
+    from mild_compass.craft.picture.study_picture import study_picture
+    from mild_compass.craft.sheet.tiles import tiles_for
+    from mild_compass.craft.sheet_sizes.papers import paper
+    from mild_compass.output.print_sheet import print_sheet
+    from mild_compass.plan.framing import largest_frame
+    from mild_compass.plan.model import Plan, Reference, Study
+    from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.sheet import SheetPlan
+
+    data = photo_24mp()
+    sheet = paper("A1", across=True)
+    photo = Reference("p", "photo.jpg", hashlib.sha256(data).hexdigest(), WIDTH, HEIGHT)
+    settings = SheetPlan(("frame", "grid", "masses", "lines"), 50.0, pages="A4")
+    study = Study("s", "A", "p", largest_frame(photo, sheet), sheet=settings)
+    plan = Plan("A1", sheet, (photo,), (study,), "s")
+    with tempfile.TemporaryDirectory() as folder:
+        photos = PhotoFolder(Path(folder))
+        photos.add(data)
+        proxy = study_picture(plan, study, photos)
+        lines = _timed(lambda: line_drawing(proxy, study.frame, sheet, 100))
+        times, pdf = [], b""
+        for _ in range(3):
+            start = time.perf_counter()
+            pdf = print_sheet(plan, photos)
+            times.append(time.perf_counter() - start)
+    found = result("a1_tiles", statistics.median(times), "s for an A1 sheet in A4 pages", 3.0)
+    megabytes = len(pdf) / 1e6
+    return {
+        **found,
+        "ok": found["ok"] and megabytes <= 5.0,
+        "pages": len(tiles_for(sheet, "A4").tiles),
+        "megabytes": round(megabytes, 2),
+        "lines_s": round(lines, 2),
+    }
+
+
 if __name__ == "__main__":
     print(json.dumps(globals()[sys.argv[1]]()))

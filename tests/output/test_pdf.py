@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import ctypes
+from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
@@ -27,12 +29,28 @@ NOON = "2026-05-01T12:00:00+02:00"
 Bounds = tuple[float, float, float, float]
 
 
+def bounds_of(page: pdfium.PdfPage, kind: int) -> Iterator[Bounds]:
+    """Bounds on the page of its objects of a kind, those inside forms with the form's own place."""
+    for each in page.get_objects(filter=[kind], max_depth=1):
+        yield each.get_bounds()
+    for form in page.get_objects(filter=[raw.FPDF_PAGEOBJ_FORM], max_depth=1):
+        placed = form.get_matrix()
+        for k in range(raw.FPDFFormObj_CountObjects(form)):
+            inner = raw.FPDFFormObj_GetObject(form, k)
+            if raw.FPDFPageObj_GetType(inner) == kind:
+                sides = [ctypes.c_float() for _ in range(4)]
+                raw.FPDFPageObj_GetBounds(inner, *map(ctypes.byref, sides))
+                a, b, c, d = (side.value for side in sides)
+                (x0, y0), (x1, y1) = placed.on_point(a, b), placed.on_point(c, d)
+                yield min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)
+
+
 def boxes(pdf: bytes, page: int = 0, kind: int = raw.FPDF_PAGEOBJ_PATH) -> list[Bounds]:
     """Bounds of a page's objects as left, top, right, bottom in mm from its top left corner."""
     document = pdfium.PdfDocument(pdf)
     try:
         height = document[page].get_height()
-        found = [each.get_bounds() for each in document[page].get_objects(filter=[kind], max_depth=5)]
+        found = list(bounds_of(document[page], kind))
     finally:
         document.close()
     return [(a / MM, (height - d) / MM, c / MM, (height - b) / MM) for a, b, c, d in found]

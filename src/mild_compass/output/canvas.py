@@ -10,6 +10,7 @@ from functools import cache
 from typing import TYPE_CHECKING
 
 from PIL import Image
+from reportlab import rl_config
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
@@ -18,12 +19,15 @@ from reportlab.pdfgen.canvas import Canvas
 from mild_compass.assets import FONTS
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     import numpy as np
     from numpy.typing import NDArray
 
     from mild_compass.craft.drawing import Dash, Drawing, Ink, Label, Stroke
 
 UNITS_PER_MM = 72 / 25.4
+rl_config.useA85 = 0  # streams as bytes: written as letters they are a quarter larger and take seconds to make
 FONT = "MildCompassSans"
 INKS: dict[Ink, tuple[float, float, float]] = {
     "armature": (0.62, 0.22, 0.13),
@@ -85,6 +89,16 @@ class MmCanvas:
     def popped(self) -> None:
         """Leave the nested coordinate system."""
         self._canvas.restoreState()
+
+    def define(self, name: str, width: float, height: float, draw: Callable[[], None]) -> None:
+        """Draw something once, outside any page, to be laid onto several (a form XObject, ISO 32000-1, 8.10)."""
+        self._canvas.beginForm(name, -width, -height, 2 * width, 2 * height)
+        draw()
+        self._canvas.endForm()
+
+    def lay(self, name: str) -> None:
+        """Lay down what was defined under this name."""
+        self._canvas.doForm(name)
 
     def clip(self, left: float, top: float, width: float, height: float) -> None:
         """Let nothing show outside a rectangle until the coordinate system is left."""

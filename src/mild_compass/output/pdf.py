@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Paper
 
 MARK_ARM_MM = 4.0
+SHEET = "sheet"  # drawn once, laid onto every page
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -57,10 +58,11 @@ def pages_pdf(printed: Printed, setup: PageSetup) -> bytes:
         canvas.end()
     else:
         tiling = tiles_for(paper, setup.pages, setup.overlap_mm, printer)
+        canvas.define(SHEET, paper.width_mm, paper.height_mm, lambda: _sheet(canvas, printed, reader, setup.mirrored))
         for tile in tiling.tiles:
             width, height = tiling.page_width_mm * printer.across, tiling.page_height_mm * printer.down
             canvas.begin(width, height, printer.across, printer.down)
-            _tile(canvas, printed, reader, tiling, tile, setup.mirrored)
+            _tile(canvas, tiling, tile)
             canvas.end()
     canvas.save()
     return target.getvalue()
@@ -76,12 +78,10 @@ def _sheet(canvas: MmCanvas, printed: Printed, reader: ImageReader | None, mirro
     canvas.popped()
 
 
-def _tile(
-    canvas: MmCanvas, printed: Printed, reader: ImageReader | None, tiling: Tiling, tile: Tile, mirrored: bool
-) -> None:
+def _tile(canvas: MmCanvas, tiling: Tiling, tile: Tile) -> None:
     canvas.pushed(1, 0, 0, 1, tile.page_x_mm - tile.left_mm, tile.page_y_mm - tile.top_mm)
     canvas.clip(tile.left_mm, tile.top_mm, tile.width_mm, tile.height_mm)
-    _sheet(canvas, printed, reader, mirrored)
+    canvas.lay(SHEET)
     canvas.popped()
     canvas.pushed(1, 0, 0, 1, tile.page_x_mm - tile.left_mm, tile.page_y_mm - tile.top_mm)
     for x, y in tiling.marks_of(tile):
