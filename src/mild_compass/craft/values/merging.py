@@ -66,9 +66,10 @@ def _merged(
             continue
         here = values[index]
         target = min(neighbours[index], key=lambda k: (-neighbours[index][k], abs(values[k] - here), values[k], k))
+        # The grown shape will touch shapes of its own value, all of them neighbours of the small one: they are one.
+        alike = [k for k in neighbours[index] if k != target and values[k] == values[target]]
         _join(index, target, owner, areas, neighbours)
-        # The grown shape now touches shapes of its own value: they are one.
-        for other in [k for k in neighbours[target] if values[k] == values[target]]:
+        for other in alike:
             _join(other, target, owner, areas, neighbours)
         if areas[target] < smallest_px:
             heapq.heappush(queue, (areas[target], target))
