@@ -98,6 +98,7 @@ def _export_command(commands: Any) -> None:
     export = commands.add_parser("export", help="write the sheet in another kind of file")
     export.add_argument("plan", type=Path)
     export.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.{pdf,svg,png,ora,csv,md}")
+    export.add_argument("--dpi", type=float, help="dots per inch of PNG and OpenRaster")
     export.set_defaults(run=_export)
 
 
@@ -246,6 +247,7 @@ def _export(options: argparse.Namespace) -> int:
     from mild_compass.output.kinds import WRITERS
     from mild_compass.plan import archive
     from mild_compass.plan.atomic import write_bytes_atomically
+    from mild_compass.plan.edits.sheet import change_sheet
 
     writer = WRITERS.get(options.output.suffix.lower())
     if writer is None:
@@ -253,7 +255,10 @@ def _export(options: argparse.Namespace) -> int:
         raise PlanError(f"“{options.output.name}” is of a kind that cannot be written. Known are {known}.")
     with tempfile.TemporaryDirectory() as folder:
         photos = PhotoFolder(Path(folder))
-        data = writer(archive.read(options.plan, photos), photos, None, DeskSettings())
+        plan = archive.read(options.plan, photos)
+        if options.dpi is not None and plan.study is not None:
+            plan = change_sheet(replace(plan.study.sheet, png_dpi=options.dpi)).apply(plan, _now())
+        data = writer(plan, photos, None, DeskSettings())
     write_bytes_atomically(options.output, data)
     return 0
 

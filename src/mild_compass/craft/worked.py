@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.worked import WorkedPerspective, work_out
+from mild_compass.craft.sheet.printer import TRUE_PRINTER, Printer
 
 if TYPE_CHECKING:
     from mild_compass.craft.armature.report import LockReport
@@ -30,6 +31,7 @@ class Worked:
     unit: Unit = "mm"
     picture: Picture | None = None
     locks: LockReport | None = None
+    printer: Printer = TRUE_PRINTER
 
     @property
     def horizon_share(self) -> float | None:
@@ -54,6 +56,7 @@ def worked_study(
     perspective: WorkedPerspective | None = None,
     picture: Picture | None = None,
     locks: LockReport | None = None,
+    printer: Printer = TRUE_PRINTER,
 ) -> Worked | None:
     """Work out the current study; None while the plan has no photo. A perspective already known is taken as it is."""
     study = plan.study
@@ -69,4 +72,5 @@ def worked_study(
         unit,
         picture,
         locks,
+        printer,
     )

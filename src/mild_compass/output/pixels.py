@@ -25,7 +25,6 @@ if TYPE_CHECKING:
     Rgba = NDArray[np.uint8]
     Mask = NDArray[np.uint8]
 
-SHEET_DPI = 150.0
 MOST_MEGAPIXELS = 120.0
 SHIFT = 4  # sixteenths of a pixel
 CAPITAL = 1.35

@@ -20,7 +20,7 @@ from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.names import names_of
 from mild_compass.output.openraster import open_raster
-from mild_compass.output.pixels import SHEET_DPI, layer_pixels, merged, placed, sheet_px
+from mild_compass.output.pixels import layer_pixels, merged, placed, sheet_px
 from mild_compass.output.print_sheet import drawn_sheet
 from mild_compass.output.raster import framed
 from mild_compass.plan.errors import PlanError
@@ -45,11 +45,12 @@ def png_sheet(
     photos: PhotoFolder,
     proxy: Picture | None = None,
     desk: DeskSettings = USUAL_DESK,
-    dpi: float = SHEET_DPI,
+    dpi: float | None = None,
 ) -> bytes:
-    """The sheet with the layers it is printed with, at so many dots per inch."""
+    """The sheet with the layers it is printed with, at so many dots per inch; None for those of the plan."""
     drawing, picture = drawn_sheet(plan, photos, proxy, desk)
     assert plan.study is not None
+    dpi = dpi or plan.study.sheet.png_dpi
     size, per_mm = sheet_px(drawing, dpi), dpi / MM_PER_INCH
     under = [placed(picture, picture_box(plan.paper, plan.study.frame), size, per_mm)] if picture is not None else []
     clear = np.zeros((size[1], size[0], 4), np.uint8)
@@ -64,12 +65,13 @@ def layered_sheet(
     photos: PhotoFolder,
     proxy: Picture | None = None,
     desk: DeskSettings = USUAL_DESK,
-    dpi: float = SHEET_DPI,
+    dpi: float | None = None,
 ) -> bytes:
     """Photo, values, each mass, outlines and guides, every one a layer."""
     study = plan.study
     if study is None:
         raise PlanError("There is no photo in the plan yet, so there is nothing to export. Add one first.")
+    dpi = dpi or study.sheet.png_dpi
     proxy = proxy or study_picture(plan, study, photos)
     masses = find_masses(proxy, study.frame, plan.paper, study.values)
     worked = work_out(study.perspective, plan.reference(study.reference))

@@ -47,6 +47,7 @@ Spot = tuple[float, float]
 GRID_MM = (5.0, 500.0)
 GRID_COUNT = (0, 200)
 OVERLAP_MM = (0.0, 200.0)
+PNG_DPI = (30.0, 1200.0)
 PHOTO_PRINT_MM = (40.0, 1500.0)
 TOLERANCE_MM = (0.1, 20.0)
 MOST_MEASURES = 200
@@ -64,7 +65,8 @@ class SheetPlan:
 
     The squared grid is by size, or with ``grid_count`` by the number of squares across. ``staying`` are the layers
     whose lines are not lifted at the end. ``photo_print_mm`` is the width of the photo print that carries the same
-    grid. ``trace_amount`` (0-100) says how many lines are drawn from the photo.
+    grid, ``png_dpi`` the dots per inch of a PNG and OpenRaster. ``trace_amount`` (0-100) says how many lines are drawn
+    from the photo.
     """
 
     layers: tuple[SheetLayer, ...] = ("picture", "frame", "grid")
@@ -79,6 +81,7 @@ class SheetPlan:
     staying: tuple[SheetLayer, ...] = ("masses", "lines", "big lines", "departures", "motif")
     photo_print_mm: float = 180.0
     trace_amount: float = 95.0
+    png_dpi: float = 150.0
     method: Method = "transfer paper"
 
     def __post_init__(self) -> None:
@@ -86,6 +89,7 @@ class SheetPlan:
         require_within("The number of squares", self.grid_count, *GRID_COUNT, "")
         require_within("The overlap of the pages", self.overlap_mm, *OVERLAP_MM, "mm")
         require_within("The width of the photo print", self.photo_print_mm, *PHOTO_PRINT_MM, "mm")
+        require_within("Dots per inch", self.png_dpi, *PNG_DPI, "dpi")
         require_within("The amount of lines", self.trace_amount, 0, 100, "")
 
 

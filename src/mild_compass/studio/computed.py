@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from mild_compass.craft.sheet.printer import TRUE_PRINTER
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.looks import Looks, all_looks, colour_looks, departed_looks, masses_image
 from mild_compass.studio.sheet_views import SheetViews
@@ -73,6 +74,7 @@ class Computed(QObject):
         super().__init__(parent)
         self._session, self._work = session, work
         self.unit: Unit = unit
+        self.printer = TRUE_PRINTER
         self._looks: dict[str, Looks] = {}
         self._looks_asked = ""
         self._failed: set[str] = set()
@@ -182,7 +184,7 @@ class Computed(QObject):
 
         masses = self.masses if self.masses_current else None
         picture = self.looks.picture if self.looks and self.looks.complete else None
-        return worked_study(self.plan, masses, self.unit, self.perspective(), picture, self.locks)
+        return worked_study(self.plan, masses, self.unit, self.perspective(), picture, self.locks, self.printer)
 
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""

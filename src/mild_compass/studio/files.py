@@ -405,7 +405,7 @@ class Files:
         """The printer's error and the unit of length."""
         from mild_compass.craft.sheet.printer import DeskSettings
 
-        return DeskSettings(self._window.preferences.printer, self._computed.unit)
+        return DeskSettings(self._computed.printer, self._computed.unit)
 
     def set_printer(self, printer: Printer) -> None:
         """Remember what the printer makes of the bar."""

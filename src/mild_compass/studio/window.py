@@ -64,6 +64,7 @@ class Window(QMainWindow):
         self.work = Work(self)
         self.session = Session(root, self.work, self)
         self.computed = Computed(self.session, self.work, preferences.unit, self)
+        self.computed.printer = preferences.printer
         self.files = Files(self, self.session, self.computed, self.work)
         self.files.folder = preferences.folder
         self.station: StationName = "references"
@@ -374,7 +375,7 @@ class Window(QMainWindow):
     def use_preferences(self, preferences: Preferences) -> None:
         """Take over changed preferences at once."""
         self.preferences = preferences
-        self.computed.unit = preferences.unit
+        self.computed.unit, self.computed.printer = preferences.unit, preferences.printer
         self._show_surround()
         self._show_header()
         self._follow()

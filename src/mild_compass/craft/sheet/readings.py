@@ -8,7 +8,7 @@ from mild_compass.craft.reading import Reading
 from mild_compass.craft.sheet.layers import sheet_drawing
 from mild_compass.craft.sheet.measure_readings import lift_reading, measure_readings, motif_readings
 from mild_compass.craft.sheet.squared import cell_mm, grid_marks, squared_grid
-from mild_compass.craft.sheet.tiles import tiles_for
+from mild_compass.craft.sheet.tiles import tiling_of
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.plan.errors import PlanError
 
@@ -21,8 +21,7 @@ NOT_DRAWN = ("picture", "lines")
 
 def page_count(worked: Worked) -> int:
     """Pages the printer will use."""
-    sheet = worked.study.sheet
-    return 1 if sheet.pages == "one page" else len(tiles_for(worked.plan.paper, sheet.pages, sheet.overlap_mm).tiles)
+    return 1 if worked.study.sheet.pages == "one page" else len(tiling_of(worked).tiles)
 
 
 def headline(worked: Worked) -> str:
@@ -66,7 +65,7 @@ def _pages(worked: Worked) -> Reading:
         text = "Printed on one page of the sheet's own size."
         return Reading("pages", "Pages", text, 1.0, "pages", shown="1")
     try:
-        tiling = tiles_for(worked.plan.paper, pages, worked.study.sheet.overlap_mm)
+        tiling = tiling_of(worked)
     except PlanError as error:
         return Reading("pages", "Pages", str(error), verdict="act", shown="–")
     count = len(tiling.tiles)

@@ -11,6 +11,7 @@ from mild_compass.craft.sheet.squared import column_name
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
+    from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import Paper
 
 PAGES_MM: dict[str, tuple[float, float]] = {
@@ -107,6 +108,12 @@ def tiles_for(paper: Paper, pages: str, overlap_mm: float = OVERLAP_MM, printer:
     if len(best.tiles) > MOST_TILES:
         raise PlanError(f"This sheet would need {len(best.tiles)} pages. Choose one page and a print shop instead.")
     return best
+
+
+def tiling_of(worked: Worked) -> Tiling:
+    """The pages of a study as they are set up, which is not on one page."""
+    sheet = worked.study.sheet
+    return tiles_for(worked.plan.paper, sheet.pages, sheet.overlap_mm, worked.printer)
 
 
 def _tiling(paper: Paper, page_width: float, page_height: float, overlap_mm: float, printer: Printer) -> Tiling:

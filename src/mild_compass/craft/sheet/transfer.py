@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from mild_compass.craft.cautions import FIXATIVE, LABEL
 from mild_compass.craft.sheet.lifting import LAYER_WORDS
 from mild_compass.craft.sheet.squared import cell_mm, grid_marks
-from mild_compass.craft.sheet.tiles import tiles_for
+from mild_compass.craft.sheet.tiles import tiling_of
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.plan.errors import PlanError
 
@@ -91,7 +91,7 @@ def _pages(worked: Worked, settings: SheetPlan) -> str:
     if settings.pages == "one page":
         return "one page of the sheet's own size"
     try:
-        tiling = tiles_for(worked.plan.paper, settings.pages, settings.overlap_mm)
+        tiling = tiling_of(worked)
     except PlanError:
         return f"{settings.pages} pages (see the warning)"
     count = len(tiling.tiles)

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 OTHER_KINDS = (
     ("SVG", ".svg", "Lines in named layers, in mm"),
-    ("PNG", ".png", "A picture at 150 dots per inch"),
+    ("PNG", ".png", "A picture, at so many dots per inch"),
     ("layers", ".ora", "OpenRaster: photo, values, each mass, outlines, guides; for painting programs"),
 )
 PAGE_WORDS: list[tuple[str, Pages]] = [
@@ -55,6 +55,8 @@ class PrintInstrument(Instrument):
         self._down.chosen.connect(lambda value: self._correct(self._down, down_mm=value))
         self._photo = LengthEntry("Width of the photo print", lambda: self.desk.computed.unit)
         self._photo.chosen.connect(lambda value: self._try(self._photo, photo_print_mm=value))
+        self._dpi = number_entry("Dots per inch of PNG and layers", "dpi")
+        self._dpi.chosen.connect(lambda value: self._try(self._dpi, png_dpi=value))
         files = self.desk.files
         others = [
             button(f"Save as {words}…", partial(files.choose_sheet, end), tip=tip) for words, end, tip in OTHER_KINDS
@@ -66,6 +68,7 @@ class PrintInstrument(Instrument):
             button("Print…", files.print_sheet, main=True, tip="Ctrl+P"),
             button("Save as PDF…", files.choose_sheet, tip="Ctrl+Shift+P"),
             *others,
+            ("Dots per inch", self._dpi),
             rule(),
             soft("Is the printed bar not 100 mm? Say what it measures, and print again."),
             ("Bar across", self._across),
@@ -84,6 +87,7 @@ class PrintInstrument(Instrument):
         self._mirrored.show_value(sheet.mirrored)
         self._across.show_value(printer.across_mm)
         self._down.show_value(printer.down_mm)
+        self._dpi.show_value(sheet.png_dpi)
         self._photo.show_value(sheet.photo_print_mm)
 
     def _correct(self, entry: Entry, **measured: float) -> None:
