@@ -13,7 +13,7 @@ from PIL import Image
 from skimage.morphology import skeletonize
 
 from mild_compass.craft.picture.chains import chains_of, joined_chains, lengths
-from mild_compass.craft.picture.line_drawing import clean, line_drawing
+from mild_compass.craft.picture.line_drawing import cleaned, line_drawing
 from mild_compass.craft.picture.load import read_proxy
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.model import Frame, Paper
@@ -115,10 +115,10 @@ def test_a_line_broken_by_a_gap_is_one_and_a_corner_stays_a_junction():
 
 def test_easing_keeps_ends_and_rings_closed():
     wobbly = np.stack([np.arange(40.0), np.arange(40) % 2], 1)
-    eased = clean(wobbly)
+    (eased,) = cleaned([wobbly])
     assert eased[[0, -1]] == pytest.approx(wobbly[[0, -1]])
     assert len(eased) < 8
     angle = np.linspace(0, 2 * np.pi, 80)
     ring = np.stack([30 * np.cos(angle), 30 * np.sin(angle)], 1)
     ring[-1] = ring[0]
-    assert clean(ring)[0] == pytest.approx(clean(ring)[-1])
+    assert cleaned([ring])[0][0] == pytest.approx(cleaned([ring])[0][-1])

@@ -50,7 +50,7 @@ def _motif(plan: Plan) -> Motif:
         MotifPlace(round(x + 293, 1), 150.0),
         MotifPlace(round(x, 1), round(y, 1)),
         MotifPlace(round(x + 66, 1), 208.0, 3.0, True),
-        MotifPlace(round(x + 168, 1), 209.0),
+        MotifPlace(round(x + 168, 1), 214.5),
     )
     return Motif(outline, places, "lantern")
 

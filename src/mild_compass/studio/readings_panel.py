@@ -129,6 +129,12 @@ class Card(QFrame):
         self._quiet.setVisible(reading.verdict != "fine")
         self.updateGeometry()
 
+    def fit(self) -> None:
+        """Take the height its words need now, so that the page lays it out once."""
+        layout = self.layout()
+        assert layout is not None
+        layout.activate()
+
     def release_show(self) -> None:
         """Let the Show me button come up again."""
         self._show.setChecked(False)
@@ -203,6 +209,7 @@ class ReadingsPanel(QScrollArea):
             card.setVisible(index < len(readings))
             if index < len(readings):
                 card.show_reading(readings[index])
+                card.fit()
 
     def show_place(self, card: Card | None, place: Place | None) -> None:
         """One place at a time is lit up."""

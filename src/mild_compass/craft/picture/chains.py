@@ -41,8 +41,9 @@ def lengths(lines: list[Array]) -> Array:
 
 def _end_and_way(line: Array) -> tuple[Array, Array]:
     """A line's first point, and the unit vector in which it goes on beyond it."""
-    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
-    inner = line[min(int(np.searchsorted(along, TANGENT_PX)), len(line) - 1)]
+    head = line[: int(TANGENT_PX) + 2]  # points are at least a pixel apart
+    long = np.cumsum(np.hypot(*np.diff(head, axis=0).T))
+    inner = head[min(int(np.searchsorted(long, TANGENT_PX)) + 1, len(head) - 1)]
     way = line[0] - inner
     return line[0], way / max(float(np.hypot(*way)), 1e-9)
 

@@ -79,7 +79,7 @@ def _ranked(picture: Picture, frame: Frame, paper: Paper) -> tuple[tuple[Array, 
     score = [long[k] * min(_mean_step(step, chains[k]), FULL_STEP) for k in kept]
     order = [kept[k] for k in np.argsort(-np.array(score), kind="stable")]
     scale = np.array([box.width / width, box.height / height])
-    lines = tuple(clean(chains[k]) * scale + box[:2] for k in order)
+    lines = tuple(line * scale + box[:2] for line in cleaned([chains[k] for k in order]))
     return lines, lengths(list(lines))
 
 
@@ -104,8 +104,19 @@ def _mean_step(step: Channels, chain: Array) -> float:
     return float(step[rows, columns].mean())
 
 
-def clean(line: Array) -> Array:
-    """A chain of pixels eased along itself and told with as few points as hold it."""
+def cleaned(chains: list[Array]) -> list[Array]:
+    """Chains of pixels eased along themselves and told with as few points as hold them."""
+    if not chains:
+        return []
+    eased_ones = [eased(chain) for chain in chains]
+    which = np.repeat(np.arange(len(chains)), [len(line) for line in eased_ones])
+    simple = shapely.simplify(shapely.linestrings(np.concatenate(eased_ones), indices=which), LEAVE_PX)
+    points, owner = shapely.get_coordinates(simple, return_index=True)
+    return list(np.split(points, np.flatnonzero(np.diff(owner)) + 1))
+
+
+def eased(line: Array) -> Array:
+    """A line with the steps of its pixels taken out; its ends stay where they are."""
     if len(line) < 5:
         return line
     reach = min(int(3 * EASE_PX), len(line) - 2)
@@ -115,6 +126,4 @@ def clean(line: Array) -> Array:
         padded = np.concatenate([line[-reach - 1 : -1], line, line[1 : reach + 1]])
     else:  # turned over about its ends, which then stay where they are
         padded = np.concatenate([2 * line[0] - line[reach:0:-1], line, 2 * line[-1] - line[-2 : -reach - 2 : -1]])
-    eased = np.stack([np.convolve(padded[:, axis], weight, "valid") for axis in (0, 1)], 1)
-    found: Array = shapely.get_coordinates(shapely.simplify(shapely.LineString(eased), LEAVE_PX))
-    return found
+    return np.stack([np.convolve(padded[:, axis], weight, "valid") for axis in (0, 1)], 1)

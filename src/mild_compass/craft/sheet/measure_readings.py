@@ -107,7 +107,10 @@ def motif_readings(worked: Worked) -> list[Reading]:
     found = repeats(motif, worked.frame_map.box)
     sides = found.sides
     text = f"{_count(len(motif.places), 'transfer')}: {sides['front']} from the front of the tracing, {sides['back']} "
-    text += f"from its back; load it again {_count(found.reloads, 'time')}."
+    again = {0: "one load is enough", 1: "load it again once"}.get(
+        found.reloads, f"load it again {found.reloads} times"
+    )
+    text += f"from its back; {again}."
     readings = [Reading("transfers", "Transfers", text, float(len(motif.places)), "", shown=str(len(motif.places)))]
     full = 100 * found.positive
     share = f"The motif takes {full:.0f} % of the picture, the empty space {100 - full:.0f} %."
@@ -141,7 +144,8 @@ def _contacts(contacts: tuple[tuple[str, float, float], ...], triangle: float) -
         return Reading(
             "contacts", "Contacts", text, float(len(contacts)), "", place=Place(((*points, points[0]),)), shown=names
         )
-    text = f"It meets {f'only the edge {names}' if contacts else 'no edge'}: three contacts would hold it in place."
+    met = "no edge" if not contacts else "only the edge " + " and ".join(name for name, _, _ in contacts)
+    text = f"It meets {met}: three contacts would hold it in place."
     return Reading("contacts", "Contacts", text, float(len(contacts)), "", "look", shown=names or "none")
 
 

@@ -6,7 +6,7 @@ from math import isfinite
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QTableWidgetItem
+from PySide6.QtWidgets import QHeaderView, QTableWidgetItem
 
 from mild_compass.studio.pages.plain_table import PlainTable
 
@@ -25,6 +25,9 @@ class MeasuresPage(PlainTable):
     def __init__(self, computed: Computed) -> None:
         super().__init__(HEADS, *EMPTY, "Measures on the sheet")
         self._computed = computed
+        head = self.horizontalHeader()
+        for column in range(len(HEADS) - 1):
+            head.setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
         computed.changed.connect(self.refresh)
 
     def showEvent(self, event: object) -> None:

@@ -83,7 +83,7 @@ class MotifInstrument(Instrument):
     def refresh(self) -> None:
         motif = self.desk.study.motif
         places = motif.places if motif else ()
-        self._chosen = min(self._chosen, len(places) - 1)
+        self._chosen = len(places) - 1 if self._chosen < 0 else min(self._chosen, len(places) - 1)
         self._how.setText(PLACE if motif else DRAW)
         self._photo.setVisible(motif is not None)
         self._photo.show_value(self.desk.board.fill == "colour")
