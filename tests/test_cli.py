@@ -9,6 +9,7 @@ from pathlib import Path
 
 import pypdfium2 as pdfium
 import pytest
+from PIL import Image
 from tests.conftest import jpeg
 
 from mild_compass.cli import main
@@ -86,6 +87,32 @@ def test_sheet_writes_a_pdf_with_the_asked_grid_tiles_and_layers(plan_file, tmp_
     document.close()
 
 
+def test_the_sheet_is_corrected_for_the_printer_and_the_photo_print_has_the_squares(plan_file, tmp_path):
+    target, photo_print = tmp_path / "sheet.pdf", tmp_path / "photo.pdf"
+    words = ["sheet", str(plan_file), "-o", str(target), "--tiles", "A5", "--overlap", "20mm", "--printer", "98.7x100"]
+    assert main(words) == 0
+    document = pdfium.PdfDocument(target)
+    assert len(document) == 6
+    document.close()
+    assert main(["sheet", str(plan_file), "-o", str(photo_print), "--photo-print", "--squares", "8"]) == 0
+    document = pdfium.PdfDocument(photo_print)
+    assert document[0].get_width() * 25.4 / 72 == pytest.approx(180 + 2 * 14, abs=0.1)
+    assert "H" in document[0].get_textpage().get_text_bounded()
+    document.close()
+
+
+@pytest.mark.parametrize(
+    ("name", "start"), [("q.csv", b"kind,name"), ("q.md", b"# quay"), ("q.svg", b"<?xml"), ("q.png", b"\x89PNG")]
+)
+def test_export_writes_what_the_suffix_names(plan_file, tmp_path, name, start):
+    target = tmp_path / name
+    assert main(["export", str(plan_file), "-o", str(target), "--dpi", "72"]) == 0
+    assert target.read_bytes().startswith(start)
+    if name.endswith(".png"):
+        with Image.open(target) as picture:
+            assert picture.size == (round(297 / 25.4 * 72), round(210 / 25.4 * 72))
+
+
 def test_planned_departures_are_in_the_printed_picture(plan_file, tmp_path):
     """The middle of the sheet is covered with one plain dark: it prints as dark as planned, the corner as before."""
     folder = PhotoFolder(tmp_path / "in")
@@ -111,6 +138,11 @@ def test_planned_departures_are_in_the_printed_picture(plan_file, tmp_path):
         (["new", "PHOTO", "-o", "x.mildplan", "--frame", "1,2,3"], "not a frame"),
         (["sheet", "PLAN", "-o", "s.pdf", "--grid", "1mm"], "squares of the grid"),
         (["sheet", "PLAN", "-o", "s.pdf", "--layers", "sky"], "no layer sky"),
+        (["sheet", "PLAN", "-o", "s.pdf", "--printer", "short"], "98.7x100"),
+        (["sheet", "PLAN", "-o", "s.pdf", "--printer", "50x100"], "between 90 and 110"),
+        (["sheet", "PLAN", "-o", "s.pdf", "--tiles", "A4", "--overlap", "190mm"], "smaller overlap"),
+        (["sheet", "PLAN", "-o", "s.pdf", "--grid", "5mm", "--squares", "200"], "larger ones"),
+        (["export", "PLAN", "-o", "s.doc"], "cannot be written"),
         (["demo", "--screenshot", "x.png", "--size", "wide"], "not a size"),
     ],
 )

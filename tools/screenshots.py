@@ -21,23 +21,28 @@ def take(name: str, *words: str) -> None:
 
 
 def main() -> None:
-    """Every main view, and one in dark surroundings."""
+    """Every main view."""
     FOLDER.mkdir(parents=True, exist_ok=True)
     for station in STATIONS:
         take(station, "--station", station)
     for name, instrument in (("found-frames", "find"), ("studies-wall", "wall"), ("planned-changes", "changes")):
         take(name, "--station", "viewfinder", "--instrument", instrument)
-    for name, instrument in (("lock-in", "lock-in"), ("one-armature", "one armature")):
-        take(name, "--station", "armature", "--instrument", instrument)
-    pumping = ("--scene", "pumping-station", "--station", "perspective")
-    for name, instrument in (("perspective", "trace"), ("figures", "guides"), ("strings", "strings")):
-        take(name, *pumping, "--instrument", instrument)
-    take("straightened", *pumping, "--instrument", "straighten")
-    bench = ("--scene", "lantern-bench", "--station", "values")
-    for name, instrument in (("values", "masses"), ("reads", "reads"), ("way-of-working", "medium")):
-        take(name, *bench, "--instrument", instrument)
-    take("side-by-side", "--station", "references", "--instrument", "compare")
-    take("dark", "--station", "viewfinder", "--dark")
+    take("lock-in", "--station", "armature", "--instrument", "lock-in")
+    pumping = ("--scene", "pumping-station", "--station")
+    for name, instrument in (("perspective", "trace"), ("figures", "guides")):
+        take(name, *pumping, "perspective", "--instrument", instrument)
+    bench = ("--scene", "lantern-bench", "--station")
+    for name, instrument in (
+        ("values", "masses"),
+        ("ladder", "ladder"),
+        ("reads", "reads"),
+        ("way-of-working", "medium"),
+    ):
+        take(name, *bench, "values", "--instrument", instrument)
+    take("measure", *pumping, "sheet", "--instrument", "measure")
+    take("motif", *bench, "sheet", "--instrument", "motif")
+    for name, instrument in (("pages", "print"), ("transfer", "transfer")):
+        take(name, "--station", "sheet", "--instrument", instrument)
 
 
 if __name__ == "__main__":
