@@ -13,12 +13,12 @@ from hypothesis import strategies as st
 
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.sheet.alignments import NEAR_MM, alignments
-from mild_compass.craft.sheet.measure import lean_words, measures, side_words
+from mild_compass.craft.sheet.measure import lean_words, measures, side_words, study_measures
 from mild_compass.craft.sheet.symmetry import compared_sides
 from mild_compass.demo.glasshouse import camera
 from mild_compass.demo.pumping_station import facts, house_point
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Frame, Paper
+from mild_compass.plan.model import Frame, Measured, Paper
 from mild_compass.plan.sheet import Datum, MeasuredLength, MeasuredPoint, MeasurePlan, NegativeShape, Symmetry
 
 SHEET = Paper("A3", 420.0, 297.0, 15.0)
@@ -143,6 +143,16 @@ def test_the_sides_of_a_leaning_thing_are_measured_square_to_its_axis():
     assert sides.lean == "20.0° clockwise of upright"
     assert [row.left_mm for row in sides.rows] == pytest.approx([15] * 9)
     assert [row.right_mm for row in sides.rows] == pytest.approx([25] * 9)
+
+
+def test_a_length_measured_on_a_print_is_doubled_onto_the_sheet(plan):
+    """A 165 mm length on a reference drawn at twice the size is 330 mm (common practice, no published source)."""
+    frame = plan.study.frame
+    half = Measured("frame width", 195.0)  # the print shows half of the 390 mm on the sheet
+    lengths = (length(100, 100, 100 + 330 / 390 * frame.width_px, 100, "wall"),)
+    study = replace(plan.study, measured=half, measures=MeasurePlan(lengths=lengths))
+    (row,) = study_measures(study, plan.reference(study.reference), plan.paper).lengths
+    assert (row.print_mm, row.length_mm) == pytest.approx((165, 330))
 
 
 def test_a_shape_between_things_has_its_area_and_size():

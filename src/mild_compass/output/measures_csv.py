@@ -9,14 +9,26 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.sheet.alignments import alignments
-from mild_compass.craft.sheet.measure import measures
+from mild_compass.craft.sheet.measure import study_measures
 from mild_compass.craft.sheet.symmetry import compared_sides
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Plan
 
-HEADS = ("kind", "name", "x_mm", "y_mm", "length_mm", "units", "across_mm", "down_mm", "lean", "from_datum")
+HEADS = (
+    "kind",
+    "name",
+    "x_mm",
+    "y_mm",
+    "length_mm",
+    "on_print_mm",
+    "units",
+    "across_mm",
+    "down_mm",
+    "lean",
+    "from_datum",
+)
 
 
 def measures_csv(plan: Plan) -> str:
@@ -25,7 +37,7 @@ def measures_csv(plan: Plan) -> str:
     if study is None:
         raise PlanError("There is no photo in the plan yet, so nothing is measured. Add one first.")
     frame_map = FrameMap.of(study.frame, plan.paper)
-    found = measures(study.measures, frame_map)
+    found = study_measures(study, plan.reference(study.reference), plan.paper)
     target = io.StringIO()
     out = csv.DictWriter(target, HEADS, restval="")
     out.writeheader()
@@ -39,6 +51,7 @@ def measures_csv(plan: Plan) -> str:
     for length in found.lengths:
         units = f"{length.units:.4f}" if isfinite(length.units) else ""
         row = {"kind": "length", "name": length.name, "length_mm": _mm(length.length_mm), "units": units}
+        row["on_print_mm"] = _mm(length.print_mm) if isfinite(length.print_mm) else ""
         out.writerow({**row, "across_mm": _mm(length.across_mm), "down_mm": _mm(length.down_mm), "lean": length.lean})
     for shape in found.negatives:
         row = {"kind": "shape between", "name": shape.name}

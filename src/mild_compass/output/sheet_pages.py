@@ -12,7 +12,7 @@ from mild_compass.craft.drawing import Label
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.sheet.alignments import alignments
-from mild_compass.craft.sheet.measure import measures, side_words
+from mild_compass.craft.sheet.measure import side_words, study_measures
 from mild_compass.craft.sheet.symmetry import compared_sides
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
 from mild_compass.output.canvas import FONT, UNITS_PER_MM, MmCanvas
@@ -92,7 +92,7 @@ def measures_pdf(plan: Plan, unit: Unit = "mm") -> bytes:
     if study is None:
         raise PlanError("There is no photo in the plan yet, so nothing is measured. Add one first.")
     frame_map = FrameMap.of(study.frame, plan.paper)
-    found = measures(study.measures, frame_map)
+    found = study_measures(study, plan.reference(study.reference), plan.paper)
     page = Page(f"{plan.name} – measures on the sheet")
     _datum_part(page, found, unit)
     _length_part(page, found, unit)
@@ -119,11 +119,14 @@ def _length_part(page: Page, found: Measures, unit: Unit) -> None:
     if not found.lengths:
         return
     page.head("Lengths")
-    figures = frozenset({1, 2})
-    page.row(("", "on the sheet", f"in {found.unit_name}" if found.unit_name else "", "leans"), figures)
+    figures = frozenset({1, 2, 3})
+    printed = any(isfinite(row.print_mm) for row in found.lengths)
+    unit_head = f"in {found.unit_name}" if found.unit_name else ""
+    page.row(("", "on the sheet", "on the print" if printed else "", unit_head, "leans"), figures)
     for row in found.lengths:
         units = f"{row.units:.2f}" if isfinite(row.units) else ""
-        page.row((row.name, format_length(row.length_mm, unit), units, row.lean), figures)
+        on_print = format_length(row.print_mm, unit) if printed else ""
+        page.row((row.name, format_length(row.length_mm, unit), on_print, units, row.lean), figures)
 
 
 def _rest(page: Page, study: Study, frame_map: FrameMap, found: Measures, unit: Unit) -> None:

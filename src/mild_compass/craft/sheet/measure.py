@@ -6,18 +6,20 @@ Points and lines of the plan are in photo pixels; everything here is on the shee
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import atan2, degrees, hypot, isfinite
+from math import atan2, degrees, hypot, isfinite, nan
 from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 
+from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.sheet.squared import column_name
+from mild_compass.craft.sheet_sizes.scaling import scale_factor
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.craft.geometry.frame_map import FrameMap
+    from mild_compass.plan.model import Paper, Reference, Study
     from mild_compass.plan.sheet import Datum, MeasurePlan
 
     Array = NDArray[np.float64]
@@ -46,7 +48,10 @@ class PointRow:
 
 @dataclass(frozen=True, slots=True)
 class LengthRow:
-    """A length: in mm, in units of comparison (nan without one), across and down, and how it leans in words."""
+    """A length: in mm, in units of comparison, across and down, how it leans in words, and in mm on the measured print.
+
+    Units and the length on the print are nan where there is no unit or no such print.
+    """
 
     name: str
     length_mm: float
@@ -54,6 +59,7 @@ class LengthRow:
     across_mm: float
     down_mm: float
     lean: str
+    print_mm: float = nan
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,8 +130,15 @@ def lengths_mm(plan: MeasurePlan, frame_map: FrameMap) -> Array:
     return frame_map.to_sheet(ends).reshape(-1, 2, 2)
 
 
-def measures(plan: MeasurePlan, frame_map: FrameMap) -> Measures:
-    """Everything measured."""
+def study_measures(study: Study, photo: Reference, paper: Paper) -> Measures:
+    """Everything measured in a study; lengths also as they are on the print the artist has measured once."""
+    frame_map = FrameMap.of(study.frame, paper)
+    times = scale_factor(study.measured, photo, study.frame, frame_map) if study.measured else nan
+    return measures(study.measures, frame_map, times)
+
+
+def measures(plan: MeasurePlan, frame_map: FrameMap, times: float = nan) -> Measures:
+    """Everything measured; ``times`` is how many times as long a length is on the sheet as on a print."""
     datums = datum_lines(plan.datums, frame_map)
     lengths = lengths_mm(plan, frame_map)
     unit = float(hypot(*(lengths[plan.unit - 1, 1] - lengths[plan.unit - 1, 0]))) if plan.unit else float("nan")
@@ -136,7 +149,7 @@ def measures(plan: MeasurePlan, frame_map: FrameMap) -> Measures:
             for k, (point, (x, y)) in enumerate(zip(plan.points, points_mm(plan, frame_map).tolist(), strict=True))
         ),
         tuple(
-            _length_row(length_name(each.name, k), across, down, unit)
+            _length_row(length_name(each.name, k), across, down, unit, times)
             for k, (each, (across, down)) in enumerate(
                 zip(plan.lengths, (lengths[:, 1] - lengths[:, 0]).tolist(), strict=True)
             )
@@ -153,10 +166,10 @@ def _point_row(name: str, x: float, y: float, datums: tuple[DatumLine, ...]) -> 
     return PointRow(name, x, y, tuple((x if each.kind == "upright" else y) - each.at_mm for each in datums))
 
 
-def _length_row(name: str, across: float, down: float, unit_mm: float) -> LengthRow:
+def _length_row(name: str, across: float, down: float, unit_mm: float, times: float) -> LengthRow:
     length = hypot(across, down)
     units = length / unit_mm if isfinite(unit_mm) and unit_mm > 0 else float("nan")
-    return LengthRow(name, length, units, abs(across), abs(down), lean_words(across, down))
+    return LengthRow(name, length, units, abs(across), abs(down), lean_words(across, down), length / times)
 
 
 def _negative_row(name: str, outline: Array, frame_map: FrameMap) -> NegativeRow:

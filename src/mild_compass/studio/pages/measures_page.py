@@ -14,9 +14,10 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet.measure import Measures
     from mild_compass.studio.computed import Computed
 
-HEADS = ("", "Name", "On the sheet", "In the unit", "Lies or leans")
+HEADS = ("", "Name", "On the sheet", "On your print", "In the unit", "Lies or leans")
 EMPTY = ("Nothing measured yet", "Take up Measure: halve the frame, click places, drag lengths. They are listed here.")
-FIGURES = (2, 3)
+FIGURES = (2, 3, 4)
+ON_PRINT = 3
 
 
 class MeasuresPage(PlainTable):
@@ -39,11 +40,14 @@ class MeasuresPage(PlainTable):
         if not self.isVisible() or study is None or self._computed.in_gesture:
             return
         from mild_compass.craft.geometry.frame_map import FrameMap
-        from mild_compass.craft.sheet.measure import measures
+        from mild_compass.craft.sheet.measure import study_measures
 
         frame_map = FrameMap.of(study.frame, self._computed.plan.paper)
-        rows = [*self._measured(measures(study.measures, frame_map)), *self._derived(frame_map)]
+        plan = self._computed.plan
+        found = study_measures(study, plan.reference(study.reference), plan.paper)
+        rows = [*self._measured(found), *self._derived(frame_map)]
         self.setRowCount(len(rows))
+        self.setColumnHidden(ON_PRINT, study.measured is None)
         for number, row in enumerate(rows):
             for column, words in enumerate(row):
                 item = QTableWidgetItem(words)
@@ -63,19 +67,20 @@ class MeasuresPage(PlainTable):
         rows: list[tuple[str, ...]] = []
         for datum in found.datums:
             edge = "from the left edge" if datum.kind == "upright" else "from the top edge"
-            rows.append(("datum", datum.name, self._told(datum.at_mm), "", edge))
+            rows.append(("datum", datum.name, self._told(datum.at_mm), "", "", edge))
         for point in found.points:
             offs = zip(found.datums, point.from_datums_mm, strict=True)
             told = [f"{side_words(d.kind, off, self._told(abs(off)))} {d.name}" for d, off in offs]
             rows.append(
-                ("place", point.name, f"{self._told(point.x_mm)}, {self._told(point.y_mm)}", "", "; ".join(told))
+                ("place", point.name, f"{self._told(point.x_mm)}, {self._told(point.y_mm)}", "", "", "; ".join(told))
             )
         for length in found.lengths:
             units = f"{length.units:.2f}" if isfinite(length.units) else ""
-            rows.append(("length", length.name, self._told(length.length_mm), units, length.lean))
+            on_print = self._told(length.print_mm) if isfinite(length.print_mm) else ""
+            rows.append(("length", length.name, self._told(length.length_mm), on_print, units, length.lean))
         for shape in found.negatives:
             size = f"{self._told(shape.width_mm)} × {self._told(shape.height_mm)}"
-            rows.append(("between", shape.name, size, "", f"{100 * shape.share:.1f} % of the picture"))
+            rows.append(("between", shape.name, size, "", "", f"{100 * shape.share:.1f} % of the picture"))
         return rows
 
     def _derived(self, frame_map: object) -> list[tuple[str, ...]]:
@@ -85,13 +90,13 @@ class MeasuresPage(PlainTable):
         study = self._computed.plan.study
         assert study is not None
         rows: list[tuple[str, ...]] = [
-            (each.relation, f"{each.first} – {each.second}", self._told(each.off_mm), "", each.words)
+            (each.relation, f"{each.first} – {each.second}", self._told(each.off_mm), "", "", each.words)
             for each in alignments(study.measures, frame_map)  # type: ignore[arg-type]
         ]
         if study.measures.symmetry is not None:
             sides = compared_sides(study.measures.symmetry, frame_map)  # type: ignore[arg-type]
-            rows.append(("axis", "axis of the thing", "", "", sides.lean))
+            rows.append(("axis", "axis of the thing", "", "", "", sides.lean))
             for side in sides.rows:
                 told = f"left {self._told(side.left_mm)}, right {self._told(side.right_mm)}"
-                rows.append(("sides", f"{self._told(side.along_mm)} down", self._told(side.off_mm), "", told))
+                rows.append(("sides", f"{self._told(side.along_mm)} down", self._told(side.off_mm), "", "", told))
         return rows

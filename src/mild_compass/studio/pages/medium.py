@@ -86,8 +86,8 @@ def _summary(work: MediumWork) -> list[str]:
     """What the ground does, and the first warning."""
     if work.dark_share + work.light_share < 1 and work.light_share:
         ground = (
-            f"Paper of L* {work.paper_value:.0f} leaves {100 * work.paper_share:.0f} % untouched; "
-            f"dark {100 * work.dark_share:.0f} %, light {100 * work.light_share:.0f} %."
+            f"In the photo {100 * work.paper_share:.0f} % is about the value of paper of L* {work.paper_value:.0f}; "
+            f"{100 * work.dark_share:.0f} % is darker, {100 * work.light_share:.0f} % lighter."
         )
     else:
         ground = f"{len(work.steps)} steps; {100 * work.paper_share:.0f} % stay the lightest."
