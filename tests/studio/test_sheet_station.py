@@ -9,8 +9,8 @@ from pathlib import Path
 import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtPrintSupport import QPrinterInfo
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtPrintSupport import QPrintDialog, QPrinterInfo
+from PySide6.QtWidgets import QDialog, QFileDialog
 from tests.studio.conftest import Hand
 
 from mild_compass.studio import printing
@@ -276,3 +276,27 @@ def test_a_printer_that_refuses_is_told_with_its_reason(sheet: Hand, tmp_path: P
     printing.send(sheet.window, printing.Order("desk printer"))
     sheet.settle()
     assert "out of paper" in sheet.window.notice.words.text()
+
+
+def test_the_print_dialog_can_print_into_a_file(sheet: Hand, tmp_path: Path, monkeypatch):
+    target = tmp_path / "printed.pdf"
+
+    def accept(dialog: QPrintDialog) -> QDialog.DialogCode:
+        dialog.printer().setOutputFileName(str(target))
+        return QDialog.DialogCode.Accepted
+
+    monkeypatch.setattr(QPrinterInfo, "availablePrinterNames", staticmethod(lambda: ["desk printer"]))
+    monkeypatch.setattr(QPrintDialog, "exec", accept)
+    sheet.bot.keyClick(sheet.window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
+    sheet.bot.waitUntil(target.exists, timeout=10_000)
+    sheet.settle()
+    document = pdfium.PdfDocument(target)
+    assert document[0].get_width() * 25.4 / 72 == pytest.approx(297, abs=0.1)
+    document.close()
+
+
+def test_a_print_dialog_that_is_closed_prints_nothing(sheet: Hand, monkeypatch):
+    monkeypatch.setattr(QPrinterInfo, "availablePrinterNames", staticmethod(lambda: ["desk printer"]))
+    monkeypatch.setattr(QPrintDialog, "exec", lambda _: QDialog.DialogCode.Rejected)
+    sheet.bot.keyClick(sheet.window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
+    assert not sheet.window.work.busy("print")

@@ -20,7 +20,8 @@ KEYS: tuple[tuple[str, str], ...] = (
     ("[  ]", "previous and next study"),
     ("F6", "go round route, bench, board, readings, margin line"),
     ("Ctrl+Z  Ctrl+Shift+Z", "undo, redo"),
-    ("Ctrl+N  Ctrl+O  Ctrl+S  Ctrl+P", "new, open, save, PDF of the sheet"),
+    ("Ctrl+N  Ctrl+O  Ctrl+S", "new, open, save"),
+    ("Ctrl+P  Ctrl+Shift+P", "print the sheet, save it as PDF"),
 )
 
 

@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
+from mild_compass.craft.kept import Kept
+
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
@@ -17,6 +19,7 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float64]
 
+_REPEATS: Kept[Repeats] = Kept(4)
 TOUCH_MM = 1.0  # an outline that near to the picture's edge touches it
 
 
@@ -77,26 +80,31 @@ def centred(points_mm: Array) -> tuple[tuple[tuple[float, float], ...], tuple[fl
 
 
 def repeats(motif: Motif, box: Box) -> Repeats:
-    """Work out a motif's places inside a picture area."""
-    whole = [shapely.make_valid(shapely.Polygon(placed_outline(motif, place))) for place in motif.places]
+    """What a motif's places come to inside a picture area; kept while the motif stays as it is."""
+    return _REPEATS.of(motif, box, lambda: _repeats(motif, box))
+
+
+def _repeats(motif: Motif, box: Box) -> Repeats:
+    whole = np.array(
+        [shapely.make_valid(shapely.Polygon(placed_outline(motif, place))) for place in motif.places], object
+    )
     picture = shapely.box(*box)
+    inside = shapely.intersection(whole, picture)
     seen: list[shapely.Geometry] = []
     lines: list[tuple[Array, ...]] = []
-    over: shapely.Geometry = shapely.Polygon()
-    for shape in reversed(whole):  # from the front: what is nearer covers what is behind it
-        inside = shapely.intersection(shape, picture)
-        seen.append(shapely.difference(inside, over))
+    for index, shape in enumerate(whole):
+        front = whole[index + 1 :]
+        over = shapely.union_all(front[shapely.intersects(front, shape)])  # what is nearer covers what is behind it
+        seen.append(shapely.difference(inside[index], over))
         lines.append(_lines(shapely.difference(shapely.intersection(shape.boundary, picture), over)))
-        over = shapely.union(over, inside)
-    seen.reverse()
-    lines.reverse()
+    over = shapely.union_all(inside)
     middle = (box.top + box.bottom) / 2
     below = shapely.intersection(over, shapely.box(box.left, middle, box.right, box.bottom))
     contacts = _contacts(over, box)
     return Repeats(
         tuple(seen),
         tuple(lines),
-        _transfers(motif),
+        transfers(motif),
         over.area / picture.area,
         below.area / over.area if over.area else 0.0,
         tuple(1 - part.area / shape.area if shape.area else 0.0 for part, shape in zip(seen, whole, strict=True)),
@@ -111,7 +119,7 @@ def _lines(geometry: shapely.Geometry) -> tuple[Array, ...]:
     return tuple(shapely.get_coordinates(part) for part in parts if part.geom_type == "LineString" and part.length > 0)
 
 
-def _transfers(motif: Motif) -> tuple[Transfer, ...]:
+def transfers(motif: Motif) -> tuple[Transfer, ...]:
     """In the order of the places from the front, so that hidden parts are known; each side counts for itself."""
     done = {"front": 0, "back": 0}
     found = []

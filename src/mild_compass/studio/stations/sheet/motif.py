@@ -11,7 +11,7 @@ import shapely
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
 
-from mild_compass.craft.sheet.motif import centred, placed_outline, repeats
+from mild_compass.craft.sheet.motif import centred, placed_outline, repeats, transfers
 from mild_compass.plan.edits.sheet import set_motif
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.sheet import Motif, MotifPlace
@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.sight import PhotoSight, Sight
 
 STEP_PX = 3.0
+PLACED = "#dededc"
 DRAW = "Draw round a thing on the photo: that is the tracing. It keeps its size."
 PLACE = "Click to lay the tracing down once more. Drag a place to move it, its outer handle to turn it."
 
@@ -262,6 +263,31 @@ class MotifInstrument(Instrument):
                 trail = photo.to_widget([each.photo_px for each in self._trail])
                 paint_lasso(painter, np.asarray(trail), closed=True)
             return
+        if self.desk.computed.in_gesture:
+            self._paint_quickly(painter, sheet, motif)
+        else:
+            self._paint_parted(painter, sheet, motif)
+        for number, each in enumerate(transfers(motif), 1):
+            lies = motif.places[each.place]
+            x, y = sheet.to_widget((lies.x_mm, lies.y_mm)).tolist()
+            paint_word(painter, f"{number}{' load again' if each.reload else ''}", x, y)
+        place = self._place
+        if place is not None:
+            cased_line(painter, sheet.to_widget(placed_outline(motif, place)), pen("subject", 1.6, "dashed"))
+            x, y = sheet.to_widget(self._grip(motif, place)).tolist()
+            handle(painter, x, y, True)
+
+    def _paint_quickly(self, painter: QPainter, sheet: Sight, motif: Motif) -> None:
+        """From back to front, each over those behind it, so that the hand need not wait for what is hidden."""
+        painter.setPen(pen("mass", 1.6))
+        if self.desk.board.fill == "paper":
+            painter.setBrush(QColor(PLACED))
+        for place in motif.places:
+            painter.drawPolygon(polygon(sheet.to_widget(placed_outline(motif, place))))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _paint_parted(self, painter: QPainter, sheet: Sight, motif: Motif) -> None:
+        """What is seen of every place inside the picture, and the triangle of its contacts with the edges."""
         found = repeats(motif, self.desk.frame_map.box)
         ground = QColor(60, 60, 60, 40)
         for lines, shape in zip(found.lines, found.shapes, strict=True):
@@ -276,12 +302,3 @@ class MotifInstrument(Instrument):
         if len(found.contacts) > 2:
             points = [(x, y) for _, x, y in found.contacts[:3]]
             cased_line(painter, sheet.to_widget([*points, points[0]]), pen("perspective", 1.2, "dotted"))
-        for number, each in enumerate(found.transfers, 1):
-            lies = motif.places[each.place]
-            x, y = sheet.to_widget((lies.x_mm, lies.y_mm)).tolist()
-            paint_word(painter, f"{number}{' load again' if each.reload else ''}", x, y)
-        place = self._place
-        if place is not None:
-            cased_line(painter, sheet.to_widget(placed_outline(motif, place)), pen("subject", 1.6, "dashed"))
-            x, y = sheet.to_widget(self._grip(motif, place)).tolist()
-            handle(painter, x, y, True)
