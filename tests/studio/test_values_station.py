@@ -7,6 +7,7 @@ from pathlib import Path
 import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFileDialog
 from tests.studio.conftest import Hand
 from tests.studio.test_pages import study, take
 
@@ -16,7 +17,7 @@ from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import ValuePlan
-from mild_compass.studio.files import _medium_pages, _value_strip
+from mild_compass.studio.page_makers import value_strip
 
 
 @pytest.fixture
@@ -152,7 +153,7 @@ def test_stepping_back_takes_away_what_is_too_fine(bench: Hand):
     assert not bench.window.board.holds
 
 
-def test_the_way_of_working_is_chosen_and_its_steps_are_printed(bench: Hand, tmp_path: Path):
+def test_the_way_of_working_is_chosen_and_its_steps_are_printed(bench: Hand, tmp_path: Path, monkeypatch):
     tool = take(bench, "medium")
     page = bench.window.page("medium")
     tool._medium.pick("toned paper")
@@ -166,11 +167,17 @@ def test_the_way_of_working_is_chosen_and_its_steps_are_printed(bench: Hand, tmp
     bench.type_into(tool._paper.line, "200")
     assert "between" in tool._paper.error
     bench.type_into(tool._steps.line, "99")
-    tool._save_strip()
+    bench.click("Save a value scale…")
     assert "between 2 and 20" in tool._steps.error
+    strip = tmp_path / "scale.pdf"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(strip), ""))
+    bench.type_into(tool._steps.line, "7")
+    bench.click("Save a value scale…")
+    bench.bot.waitUntil(strip.exists, timeout=10_000)
     target = tmp_path / "work.pdf"
-    plan, masses = bench.window.session.plan, bench.window.computed.masses
-    bench.window.files.write_page(target, _medium_pages, plan, masses)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
+    bench.settle()
+    bench.click("Save the steps as PDF…")
     bench.bot.waitUntil(target.exists, timeout=10_000)
     document = pdfium.PdfDocument(target)
     words = document[0].get_textpage().get_text_range()
@@ -181,7 +188,7 @@ def test_the_way_of_working_is_chosen_and_its_steps_are_printed(bench: Hand, tmp
 
 
 def test_a_value_scale_is_printed_with_as_many_patches_as_asked_for():
-    document = pdfium.PdfDocument(_value_strip(9))
+    document = pdfium.PdfDocument(value_strip(9))
     words = document[0].get_textpage().get_text_range()
     document.close()
     assert words.count("L*") == 9

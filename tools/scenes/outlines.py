@@ -17,7 +17,7 @@ from PIL import Image
 
 from . import glasshouse
 from .__main__ import SCENES, WIDER, _fixed
-from .render import FOCAL_PX, HEIGHT, WIDTH, camera_axes, sensor
+from .render import HEIGHT, WIDTH, camera_axes, lens_map, sensor
 
 FOLDER = Path(__file__).parents[2] / "tests/data/outlines"
 CREASE_DEG = 25.0
@@ -61,14 +61,8 @@ def outlines(place: np.ndarray, normal: np.ndarray, number: np.ndarray, camera: 
 
 
 def bowed_like(flags: np.ndarray, k1: float, wider: float) -> np.ndarray:
-    """As ``render.bowed`` does with the picture, without mixing pixels."""
-    height, width = (round(side / wider) for side in flags.shape[:2])
-    focal = FOCAL_PX * width / WIDTH
-    y, x = np.mgrid[0:height, 0:width].astype(np.float64) + 0.5
-    seen = np.stack([x, y], -1).reshape(-1, 1, 2)
-    inner = np.array([[focal, 0, width / 2], [0, focal, height / 2], [0, 0, 1]])
-    straight = cv2.undistortPoints(seen, inner, np.array([k1, 0, 0, 0]), P=inner).reshape(height, width, 2)
-    at = (straight + (np.array(flags.shape[1::-1]) - (width, height)) / 2 - 0.5).astype(np.float32)
+    """As ``render.bowed`` does with the picture, for flags."""
+    at = lens_map(flags.shape, k1, wider)
     return cv2.remap(flags.astype(np.float32), at[..., 0], at[..., 1], cv2.INTER_LINEAR) > 0.45
 
 

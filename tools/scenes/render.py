@@ -107,16 +107,24 @@ def despeckled(linear: np.ndarray) -> np.ndarray:
     return np.where(bright[..., None], middle, linear)
 
 
-def bowed(linear: np.ndarray, k1: float, wider: float) -> np.ndarray:
-    """The picture as a lens with the bow k1 (Brown-Conrady, as in OpenCV) would have thrown it, cut to size."""
-    height, width = (round(side / wider) for side in linear.shape[:2])
+def lens_map(shape: tuple[int, ...], k1: float, wider: float) -> np.ndarray:
+    """Where in a wider, straight picture each pixel (h, w, 2) of one thrown by a lens with the bow k1 comes from.
+
+    Brown-Conrady, as in OpenCV; pixels are counted from their middles.
+    """
+    height, width = (round(side / wider) for side in shape[:2])
     focal = FOCAL_PX * width / WIDTH
     y, x = np.mgrid[0:height, 0:width].astype(np.float64) + 0.5
     seen = np.stack([x, y], -1).reshape(-1, 1, 2)
     inner = np.array([[focal, 0, width / 2], [0, focal, height / 2], [0, 0, 1]])
     straight = cv2.undistortPoints(seen, inner, np.array([k1, 0, 0, 0]), P=inner).reshape(height, width, 2)
-    shift = (np.array(linear.shape[1::-1]) - (width, height)) / 2
-    at = (straight + shift - 0.5).astype(np.float32)
+    shift = (np.array(shape[1::-1]) - (width, height)) / 2
+    return (straight + shift - 0.5).astype(np.float32)
+
+
+def bowed(linear: np.ndarray, k1: float, wider: float) -> np.ndarray:
+    """The picture as a lens with the bow k1 would have thrown it, cut to size."""
+    at = lens_map(linear.shape, k1, wider)
     return cv2.remap(linear.astype(np.float32), at[..., 0], at[..., 1], cv2.INTER_CUBIC)
 
 

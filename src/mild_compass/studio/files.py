@@ -14,7 +14,7 @@ from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.edits.studies import rename_plan
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Plan
-from mild_compass.studio import preferences
+from mild_compass.studio import page_makers, preferences
 from mild_compass.studio.looks import THUMB_PX, Looks, colour_looks, small_rgb, thumbs_of
 
 if TYPE_CHECKING:
@@ -23,9 +23,6 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet.block_in import BlockStep
     from mild_compass.craft.sheet.printer import DeskSettings, Printer
     from mild_compass.craft.sheet.transfer import TransferGuide
-    from mild_compass.craft.sheet_sizes.lengths import Unit
-    from mild_compass.craft.values.masses import Masses
-    from mild_compass.plan.photos import PhotoFolder
     from mild_compass.plan.structure import Construction
     from mild_compass.studio.computed import Computed
     from mild_compass.studio.session import Session
@@ -93,48 +90,6 @@ def _write_sheet(path: Path, *inputs: Any) -> Path:
 def _write_made(path: Path, make: Callable[..., bytes], *inputs: Any) -> Path:
     write_bytes_atomically(path, make(*inputs))
     return path
-
-
-def _medium_pages(plan: Plan, masses: Masses) -> bytes:
-    from mild_compass.output.medium_pdf import medium_pdf
-
-    return medium_pdf(plan, masses)
-
-
-def _value_strip(steps: int) -> bytes:
-    from mild_compass.output.medium_pdf import value_strip_pdf
-
-    return value_strip_pdf(steps)
-
-
-def _photo_print(plan: Plan, photos: PhotoFolder, desk: DeskSettings) -> bytes:
-    from mild_compass.output.print_sheet import photo_print
-
-    return photo_print(plan, photos, desk)
-
-
-def _measures_csv(plan: Plan) -> bytes:
-    from mild_compass.output.measures_csv import measures_csv
-
-    return measures_csv(plan).encode()
-
-
-def _measures_page(plan: Plan, unit: Unit) -> bytes:
-    from mild_compass.output.sheet_pages import measures_pdf
-
-    return measures_pdf(plan, unit)
-
-
-def _guide_page(name: str, guide: TransferGuide) -> bytes:
-    from mild_compass.output.sheet_pages import guide_pdf
-
-    return guide_pdf(name, guide)
-
-
-def _block_in_page(plan: Plan, steps: tuple[BlockStep, ...]) -> bytes:
-    from mild_compass.output.sheet_pages import block_in_pdf
-
-    return block_in_pdf(plan, steps)
 
 
 class Files:
@@ -383,13 +338,13 @@ class Files:
             return
         path = self._ask_pdf("Save the plan of work", f"{_file_name(plan.name)} way of working")
         if path is not None:
-            self.write_page(path, _medium_pages, plan, masses)
+            self.write_page(path, page_makers.medium_pages, plan, masses)
 
     def choose_value_strip(self, steps: int) -> None:
         """Ask for a file and write a printed value scale."""
         path = self._ask_pdf("Save a value scale", f"value scale of {steps}")
         if path is not None:
-            self.write_page(path, _value_strip, steps)
+            self.write_page(path, page_makers.value_strip, steps)
 
     def _ask_pdf(self, title: str, name: str) -> Path | None:
         chosen, _ = QFileDialog.getSaveFileName(
@@ -417,7 +372,8 @@ class Files:
         """Ask for a file and write the photo print with the grid."""
         path = self._ask_pdf("Save the photo print", f"{_file_name(self._session.plan.name)} photo print")
         if path is not None and self._session.plan.study is not None:
-            self.write_page(path, _photo_print, self._session.plan, self._session.workspace.photos, self.desk)
+            session = self._session
+            self.write_page(path, page_makers.photo_print, session.plan, session.workspace.photos, self.desk)
 
     def choose_table(self, suffix: str = ".csv") -> None:
         """Ask for a file and write the measures as CSV, or as a page to print."""
@@ -427,24 +383,24 @@ class Files:
         if suffix == ".pdf":
             path = self._ask_pdf("Save the table of measures", f"{_file_name(plan.name)} measures")
             if path is not None:
-                self.write_page(path, _measures_page, plan, self._computed.unit)
+                self.write_page(path, page_makers.measures_page, plan, self._computed.unit)
             return
         suggestion = str(Path(self.folder) / f"{_file_name(plan.name)} measures.csv")
         name, _ = QFileDialog.getSaveFileName(self._window, "Save the measures", suggestion, "CSV (*.csv)")
         if name:
-            self.write_page(Path(name).with_suffix(".csv"), _measures_csv, plan)
+            self.write_page(Path(name).with_suffix(".csv"), page_makers.measures_csv, plan)
 
     def choose_guide(self, guide: TransferGuide) -> None:
         """Ask for a file and write a transfer guide."""
         path = self._ask_pdf("Save the guide", f"{_file_name(self._session.plan.name)} {guide.method}")
         if path is not None:
-            self.write_page(path, _guide_page, self._session.plan.name, guide)
+            self.write_page(path, page_makers.guide_page, self._session.plan.name, guide)
 
     def choose_block_in(self, steps: tuple[BlockStep, ...]) -> None:
         """Ask for a file and write the steps of the block-in."""
         path = self._ask_pdf("Save the order of drawing", f"{_file_name(self._session.plan.name)} block-in")
         if path is not None:
-            self.write_page(path, _block_in_page, self._session.plan, steps)
+            self.write_page(path, page_makers.block_in_page, self._session.plan, steps)
 
     def print_sheet(self) -> None:
         """Ask which printer, and print the sheet."""

@@ -10,7 +10,7 @@ from mild_compass.craft.values.scale import STRIP_STEPS, strip_values
 from mild_compass.plan.edits.values import change_medium
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.tones import MEDIA, Medium
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
@@ -36,9 +36,6 @@ class MediumInstrument(Instrument):
     page = "medium"
     hint = "What the ground does and what the hand does, in order, and how much of the sheet each step covers."
 
-    def __init__(self, desk: Desk) -> None:
-        super().__init__(desk)
-
     def options(self) -> QWidget:
         self._medium = Choice([(WORDS[medium], medium) for medium in MEDIA], "Way of working")
         self._medium.chosen.connect(lambda medium: self._send(medium=medium))
@@ -58,9 +55,9 @@ class MediumInstrument(Instrument):
             self._medium,
             self._toned,
             button("Save the steps as PDF…", files.choose_medium, main=True),
-            button(
-                "Save a value scale…", lambda: files.choose_value_strip(STRIP_STEPS), tip="Nine steps to match with"
-            ),
+            rule(),
+            ("Scale of", self._steps),
+            button("Save a value scale…", self._save_strip, tip="Patches with their L*, to match with"),
             rule(),
             self._cautions,
         )
