@@ -32,6 +32,7 @@ from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import TracedEdge
 from mild_compass.plan.sheet import Datum, MeasuredLength, MeasuredPoint, MeasurePlan, Motif, MotifPlace
 
+SVG = "{http://www.w3.org/2000/svg}"
 OFF = DeskSettings(Printer(98.7, 100.0))
 
 
@@ -168,19 +169,37 @@ def test_the_svg_has_a_named_group_for_every_layer_in_millimetres(plan, photos):
     plan = change_measures(MeasurePlan((Datum("level", 100, 100, "eye"),))).apply(plan, NOON)
     layers = ("frame", "margins", "grid", "lines", "pins", "motif", "datum")
     root = ET.fromstring(svg_sheet(with_sheet(plan, layers=layers), photos))
-    names = {group.get("id") for group in root.iter("{http://www.w3.org/2000/svg}g")}
+    names = {group.get("id") for group in root.iter(f"{SVG}g")}
     assert names >= set(layers)
     assert root.get("width") == "420mm"
-    motif = next(group for group in root.iter("{http://www.w3.org/2000/svg}g") if group.get("id") == "motif")
-    points = np.array(
-        [
-            [float(n) for n in pair.split(",")]
-            for line in motif.iter("{http://www.w3.org/2000/svg}polyline")
-            for pair in (line.get("points") or "").split()
-        ]
-    )
+    points = np.concatenate(polylines(ET.tostring(root), "motif"))
     assert points.min(0) == pytest.approx((100, 50))
     assert points.max(0) == pytest.approx((130, 62))
+
+
+def polylines(svg: bytes, layer: str) -> list[np.ndarray]:
+    """The strokes of a layer of an SVG as points (n, 2) in mm."""
+    groups = [each for each in ET.fromstring(svg).iter(f"{SVG}g") if each.get("id") == layer]
+    return [
+        np.array([[float(number) for number in pair.split(",")] for pair in (line.get("points") or "").split()])
+        for group in groups
+        for line in group.iter(f"{SVG}polyline")
+    ]
+
+
+def test_grid_ticks_and_pins_are_at_the_same_places_in_the_svg(plan, photos):
+    plan = with_points(plan)
+    svg = svg_sheet(with_sheet(plan, layers=("grid", "ticks", "pins"), grid_mm=30.0), photos)
+    worked = work_out(plan.study.perspective, plan.reference("photo-1"))
+    frame_map = FrameMap.of(plan.study.frame, plan.paper)
+    uprights = sorted(line[0, 0] for line in polylines(svg, "grid") if line[0, 0] == line[1, 0])
+    assert uprights == pytest.approx([15 + 30 * k for k in range(1, 13)])
+    ring = next(line for line in polylines(svg, "pins") if len(line) > 10)
+    assert (ring.max(0) + ring.min(0)) / 2 == pytest.approx(points_on_sheet(worked, frame_map)["A"], abs=0.1)
+    starts = np.array([line[0] for line in polylines(svg, "ticks")])
+    for pairs in ticks_on_sheet(worked, frame_map).values():
+        for place in (place for pair in pairs for place in pair):
+            assert np.hypot(*(starts - place).T).min() < 0.1
 
 
 def test_the_csv_has_every_measure_in_millimetres(plan):

@@ -62,7 +62,7 @@ def _level(y: float, reach: float = 1.0) -> Array:
 def fitted_shape(kind: ShapeKind, points_px: Array, area_px2: float) -> BlockShape:
     """The shape that fits a mass, given as photo points (n, 2) evenly spread over it and its area in square pixels.
 
-    An oval has the mass's own second moments, a box is the smallest turned rectangle round it, a line lies along its
+    An oval has the mass's own second moments and is no longer than it, a box is the smallest turned rectangle round it, a line lies along its
     length; of triangles with two equal sides that take in as much as the mass does the one that overlaps it most.
     """
     middle = points_px.mean(0)
@@ -70,7 +70,9 @@ def fitted_shape(kind: ShapeKind, points_px: Array, area_px2: float) -> BlockSha
     sizes, ways = np.linalg.eigh(spread)
     turn = float(np.degrees(np.arctan2(ways[1, 1], ways[0, 1])))
     turn = (turn + 90) % 180 - 90
-    half_width, half_height = 2 * np.sqrt(np.maximum(sizes[::-1], 0.25))
+    # A rectangle's moments ask for an oval longer than itself; it should not reach beyond the mass.
+    reach = np.ptp((points_px - middle) @ ways, axis=0) / 2
+    half_width, half_height = np.minimum(2 * np.sqrt(np.maximum(sizes, 0.25)), np.maximum(reach, 0.5))[::-1]
     x, y = middle.tolist()
     oval = BlockShape("oval", x, y, float(half_width), float(half_height), turn)
     if kind == "line":
