@@ -62,8 +62,9 @@ def _level(y: float, reach: float = 1.0) -> Array:
 def fitted_shape(kind: ShapeKind, points_px: Array, area_px2: float) -> BlockShape:
     """The shape that fits a mass, given as photo points (n, 2) evenly spread over it and its area in square pixels.
 
-    An oval has the mass's own second moments and is no longer than it, a box is the smallest turned rectangle round it, a line lies along its
-    length; of triangles with two equal sides that take in as much as the mass does the one that overlaps it most.
+    An oval has the mass's own second moments and is no longer than it, a box is the smallest turned rectangle round it,
+    a line lies along its length; of triangles with two equal sides that take in as much as the mass does the one that
+    overlaps it most.
     """
     middle = points_px.mean(0)
     spread = np.cov((points_px - middle).T) if len(points_px) > 2 else np.eye(2)
