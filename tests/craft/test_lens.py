@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import fields, is_dataclass, replace
 
 import cv2
 import numpy as np
@@ -34,11 +34,22 @@ from mild_compass.demo.glasshouse import camera as rendered_camera
 from mild_compass.demo.pumping_station import NAMES as PUMPING
 from mild_compass.demo.pumping_station import as_taken, facts, house_edges, pumping_plan
 from mild_compass.plan.edits.perspective import set_kind, trace_edge
+from mild_compass.plan.edits.references import add_reference, use_reference
 from mild_compass.plan.edits.viewfinder import ring_subject
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Lens
 from mild_compass.plan.model import Departure, EdgeSet, PerspectivePlan, Reference, Ring, TracedEdge
+from mild_compass.plan.sheet import (
+    BlockShape,
+    Datum,
+    MeasuredLength,
+    MeasuredPoint,
+    MeasurePlan,
+    NegativeShape,
+    Symmetry,
+)
 from mild_compass.plan.structure import BigLine
+from mild_compass.plan.tones import MassChange, Pull, ReadsPlan
 
 CENTRE, FOCAL = (900.0, 600.0), 1385.88
 PHOTO = Reference("p", "p", "ab" * 32, 1800, 1200, focal_35mm=28)
@@ -171,8 +182,58 @@ def marked(plan):
             plan.study.structure, lines=(BigLine(50.0, 60.0, 300.0, 90.0),), eye_path=((9.0, 9.0), (90.0, 99.0))
         ),
         departures=(Departure("d", "black out", ((30.0, 30.0), (60.0, 30.0), (60.0, 70.0))),),
+        reads=ReadsPlan((70.0, 80.0), (Pull("face", 500.0, 60.0),)),
+        values=replace(plan.study.values, changes=(MassChange("m", "shape", ((90.0, 300.0),), 0, 4),)),
+        measures=MeasurePlan(
+            (Datum("level", 60.0, 70.0),),
+            (MeasuredPoint(500.0, 90.0),),
+            (MeasuredLength(40.0, 50.0, 60.0, 350.0),),
+            1,
+            (NegativeShape(((400.0, 20.0), (500.0, 20.0), (500.0, 90.0))),),
+            Symmetry(((80.0, 40.0), (85.0, 300.0)), ((50.0, 50.0), (110.0, 50.0), (80.0, 330.0))),
+        ),
+        shapes=(BlockShape("oval", 480.0, 330.0, 30.0, 20.0),),
     )
     return replace(plan, studies=(study,))
+
+
+PLACES = {"x_px", "y_px", "x0_px", "y0_px", "x1_px", "y1_px", "points", "outline", "axis", "focus", "eye_path"}
+
+
+def places_of(value: object, path: str = "") -> dict[str, object]:
+    """Every place on the photo that a study holds, by where in the study it is; the frame stays where it is."""
+    if not is_dataclass(value):
+        pairs = enumerate(value) if isinstance(value, tuple) else ()
+        return {key: found for k, each in pairs for key, found in places_of(each, f"{path}[{k}]").items()}
+    found: dict[str, object] = {}
+    for each in fields(value):
+        inner, here = getattr(value, each.name), f"{path}.{each.name}"
+        things = isinstance(inner, tuple) and inner and is_dataclass(inner[0])
+        if each.name in PLACES and not things and inner not in ((), None):
+            found[here] = inner
+        elif each.name != "frame":
+            found |= places_of(inner, here)
+    return found
+
+
+def test_no_mark_of_any_kind_is_left_behind_by_straightening(plan):
+    before = marked(plan)
+    lens = Lens(-0.1, (0.08, 0.02, -0.03), 500.0)
+    after = straightened(before.study, before.references[0], lens).apply(before, NOON)
+    old, new = places_of(before.study), places_of(after.study)
+    assert len(old) > 30
+    lying = {path for path in old if not path.startswith((".departures[0].x_px", ".departures[0].y_px"))}
+    assert [path for path in sorted(lying) if old[path] == new[path]] == []
+    back = straightened(after.study, before.references[0], Lens()).apply(after, NOON)
+    again = places_of(back.study)
+    for path in lying:
+        assert np.ravel(again[path]) == pytest.approx(np.ravel(old[path]), abs=1e-6), path
+
+
+def test_no_mark_of_any_kind_is_taken_to_another_photo(plan):
+    before = add_reference(Reference("other", "yard.jpg", "cd" * 32, 300, 300)).apply(marked(plan), NOON)
+    after = use_reference("other").apply(before, NOON)
+    assert places_of(after.study) == {}
 
 
 def test_straightening_moves_every_mark_with_its_picture_and_back_again(plan):

@@ -17,6 +17,7 @@ from mild_compass.craft.geometry.lines import Box
 from mild_compass.craft.sheet.block_in import block_in
 from mild_compass.craft.sheet.lifting import in_greys, to_lift, without_labels
 from mild_compass.craft.sheet.motif import centred, placed_outline, repeats
+from mild_compass.craft.sheet.readings import readings
 from mild_compass.craft.sheet.shapes import fitted_shape, outline_of
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
 from mild_compass.craft.sheet.tiles import tiles_for
@@ -173,6 +174,15 @@ def test_pencil_greys_make_construction_paler_and_thinner_than_what_stays():
     assert grid.width_mm < 0.25
     assert line.width_mm > 0.2
     assert not any(layer.labels for layer in without_labels(found).layers)
+
+
+def test_what_is_to_be_lifted_is_named_among_the_readings(plan):
+    for staying, named in ((("lines",), False), ((), True)):
+        sheet = replace(plan.study.sheet, layers=("frame", "grid", "lines"), staying=staying)
+        worked = worked_study(change_sheet(sheet).apply(plan, NOON), None)
+        (lift,) = [each for each in readings(worked) if each.key == "lift"]
+        assert "squared grid" in lift.text
+        assert ("lines from the photo" in lift.text) is named
 
 
 # -- grid and pages -------------------------------------------------------------------------------------------------

@@ -14,6 +14,7 @@ from mild_compass.plan.edits.perspective import put_straightened
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Lens
 from mild_compass.plan.model import Departure, Horizon, KeepArea, Ring, TracedEdge
+from mild_compass.plan.sheet import BlockShape, Datum, MeasuredLength, MeasuredPoint
 from mild_compass.plan.structure import BigLine, KeyPoint
 from mild_compass.plan.tones import Pull
 
@@ -22,10 +23,11 @@ if TYPE_CHECKING:
 
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import Point, Reference, Study
+    from mild_compass.plan.sheet import MeasurePlan
 
 
-Edge = TypeVar("Edge", TracedEdge, BigLine)
-Thing = TypeVar("Thing", Ring, KeyPoint, Departure, Pull)
+Edge = TypeVar("Edge", TracedEdge, BigLine, MeasuredLength)
+Thing = TypeVar("Thing", Ring, KeyPoint, Departure, Pull, Datum, MeasuredPoint, BlockShape)
 REACH_PX = 500.0  # either side, for the direction of a line
 
 
@@ -75,10 +77,27 @@ def straightened(study: Study, photo: Reference, lens: Lens) -> Edit:
                 study.values, changes=tuple(replace(each, points=move.points(each.points)) for each in changes)
             ),
             keep=tuple(_keep(area, move) for area in study.keep),
+            measures=_measures(study.measures, move),
+            shapes=_places(study.shapes, move),
             departures=tuple(
                 each if each.kind == "borrow" else replace(each, points=move.points(each.points)) for each in departures
             ),
         )
+    )
+
+
+def _measures(plan: MeasurePlan, move: _Mover) -> MeasurePlan:
+    symmetry = plan.symmetry
+    if symmetry is not None:
+        first, last = move.points(symmetry.axis)
+        symmetry = replace(symmetry, axis=(first, last), outline=move.points(symmetry.outline))
+    return replace(
+        plan,
+        datums=_places(plan.datums, move),
+        points=_places(plan.points, move),
+        lengths=_edges(plan.lengths, move),
+        negatives=tuple(replace(each, points=move.points(each.points)) for each in plan.negatives),
+        symmetry=symmetry,
     )
 
 

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.reading import Place, Reading
 from mild_compass.craft.sheet.alignments import alignments
-from mild_compass.craft.sheet.lifting import to_lift
+from mild_compass.craft.sheet.lifting import LAYER_WORDS, to_lift
 from mild_compass.craft.sheet.measure import measures, side_words
 from mild_compass.craft.sheet.motif import repeats
 from mild_compass.craft.sheet.symmetry import compared_sides
@@ -151,15 +151,13 @@ def _contacts(contacts: tuple[tuple[str, float, float], ...], triangle: float) -
 
 def lift_reading(worked: Worked, drawing: Drawing) -> list[Reading]:
     """What is to be lifted at the end."""
-    rows = to_lift(drawing, worked.study.sheet)
-    if not rows:
+    sheet = worked.study.sheet
+    rows = to_lift(drawing, sheet)
+    uncounted = [LAYER_WORDS["lines"]] if "lines" in sheet.layers and "lines" not in sheet.staying else []
+    if not rows and not uncounted:
         return []
-    told = "; ".join(
-        f"{row.name} ({_count(row.lines, 'line')}, {row.length_mm / 1000:.1f} m)" for row in rows[:MOST_TOLD]
-    )
-    text = f"Draw these light, and lift them at the end: {told}."
-    return [
-        Reading(
-            "lift", "To lift", text, float(sum(row.lines for row in rows)), "lines", shown=_count(len(rows), "kind")
-        )
-    ]
+    counted = [f"{row.name} ({_count(row.lines, 'line')}, {row.length_mm / 1000:.1f} m)" for row in rows[:MOST_TOLD]]
+    text = f"Draw these light, and lift them at the end: {'; '.join([*counted, *uncounted])}."
+    lines = float(sum(row.lines for row in rows))
+    kinds = _count(len(rows) + len(uncounted), "kind")
+    return [Reading("lift", "To lift", text, lines, "lines", shown=kinds)]

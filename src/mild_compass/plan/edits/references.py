@@ -8,6 +8,8 @@ from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import PerspectivePlan, Plan, Reference, Standing, Study
+from mild_compass.plan.sheet import MeasurePlan
+from mild_compass.plan.tones import ReadsPlan
 
 
 def _in_use(plan: Plan, *_: object) -> str:
@@ -48,6 +50,10 @@ def use_reference(plan: Plan, reference_id: str) -> Plan:
         departures=(),
         structure=replace(study.structure, lines=(), points=(), eye_path=()),
         perspective=PerspectivePlan(),
+        values=replace(study.values, changes=()),
+        reads=ReadsPlan(),
+        measures=MeasurePlan(tolerance_mm=study.measures.tolerance_mm),
+        shapes=(),
     )
     return with_study(plan, fresh)
 
