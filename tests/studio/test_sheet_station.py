@@ -300,3 +300,16 @@ def test_a_print_dialog_that_is_closed_prints_nothing(sheet: Hand, monkeypatch):
     monkeypatch.setattr(QPrintDialog, "exec", lambda _: QDialog.DialogCode.Rejected)
     sheet.bot.keyClick(sheet.window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
     assert not sheet.window.work.busy("print")
+
+
+@pytest.mark.parametrize("page", ["pages", "block-in", "transfer"])
+def test_without_a_photo_a_page_shows_nothing_of_the_plan_before(sheet: Hand, page: str):
+    kind = {"pages": PrintInstrument, "block-in": BlockInInstrument, "transfer": TransferInstrument}[page]
+    take(sheet, kind)
+    shown = sheet.window.page(page)
+    assert shown.guide is not None if page == "transfer" else shown.tiles
+    while sheet.window.session.undo_label:
+        sheet.window.session.undo()
+    sheet.settle()
+    assert sheet.window.session.plan.study is None
+    assert shown.guide is None if page == "transfer" else not shown.tiles

@@ -24,6 +24,9 @@ class BlockInPage(PictureRows):
 
     def __init__(self, computed: Computed) -> None:
         super().__init__("The order of drawing")
+        self.say_when_empty(
+            "Big things first", "Add a photo, and the order of drawing stands here in five small pictures."
+        )
         self._computed = computed
         self._made_of: tuple[Any, ...] | None = None
         self.steps: tuple[BlockStep, ...] = ()
@@ -33,7 +36,12 @@ class BlockInPage(PictureRows):
     @property
     def settled(self) -> bool:
         """Whether the lines of the photo are in it."""
-        return not self.isVisible() or (self._made_of is not None and self._computed.sheet_views.lines() is not None)
+        empty = self._computed.plan.study is None
+        return (
+            not self.isVisible()
+            or empty
+            or (self._made_of is not None and self._computed.sheet_views.lines() is not None)
+        )
 
     def showEvent(self, event: object) -> None:
         self.refresh()
@@ -41,7 +49,11 @@ class BlockInPage(PictureRows):
     def refresh(self) -> None:
         """Follow the plan while the page is seen."""
         study = self._computed.plan.study
-        if study is None or not self.isVisible() or self._computed.in_gesture:
+        if study is None:
+            self._made_of, self.steps = None, ()
+            self.show_tiles([])
+            return
+        if not self.isVisible() or self._computed.in_gesture:
             return
         from mild_compass.craft.geometry.frame_map import FrameMap
         from mild_compass.craft.sheet.block_in import block_in

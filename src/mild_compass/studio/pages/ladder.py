@@ -26,6 +26,9 @@ class LadderPage(PictureRows):
 
     def __init__(self, session: Session, computed: Computed, work: Work) -> None:
         super().__init__("Ladder of values")
+        self.say_when_empty(
+            "How few values will do?", "Add a photo, and it hangs here in two, three, four and five values."
+        )
         self._session, self._computed = session, computed
         self.thumbs = Thumbs(work, "ladder", MOST, self)
         self.thumbs.changed.connect(self._show)
@@ -51,6 +54,8 @@ class LadderPage(PictureRows):
     def refresh(self) -> None:
         """Follow the plan while the page is seen."""
         study, looks = self._session.plan.study, self._computed.looks
+        if study is None:
+            self.show_tiles([])
         if not self.isVisible() or study is None or looks is None:
             return
         paper = self._session.plan.paper

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent
 
 from mild_compass.plan.framing import picture_area
 from mild_compass.studio.looks import step_images
-from mild_compass.studio.pages.rows import EDGE, PictureRows, Tile
+from mild_compass.studio.pages.rows import EDGE, PictureRows, Tile, ink_on
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QImage
@@ -27,6 +27,9 @@ class MediumPage(PictureRows):
 
     def __init__(self, computed: Computed) -> None:
         super().__init__("Way of working")
+        self.say_when_empty(
+            "What the ground does, what the hand does", "Add a photo, and the steps of your medium stand here in order."
+        )
         self._computed = computed
         self._made: tuple[Masses, MediumPlan, MediumWork, tuple[QImage, ...]] | None = None
         self.top, self.choosable = HEAD, False
@@ -45,7 +48,11 @@ class MediumPage(PictureRows):
     def refresh(self) -> None:
         """Follow the masses while the page is seen."""
         study, masses = self._computed.plan.study, self._computed.masses
-        if study is None or masses is None or not self._computed.masses_current:
+        if study is None:
+            self._made = None
+            self.show_tiles([])
+            return
+        if masses is None or not self._computed.masses_current:
             return
         if self._made is None or self._made[0] is not masses or self._made[1] != study.medium:
             from mild_compass.craft.values.medium import medium_work
@@ -76,7 +83,7 @@ class MediumPage(PictureRows):
         font = QFont(painter.font())
         font.setPixelSize(13)
         painter.setFont(font)
-        painter.setPen(QColor("#1c1c1c" if self.surround == "#c6c6c6" else "#ffffff"))
+        painter.setPen(QColor(ink_on(self.surround)))
         for k, line in enumerate(_summary(self._made[2])[:2]):
             painter.drawText(QRect(EDGE, 10 + 18 * k, self.width() - 2 * EDGE, 18), 0, line)
         painter.end()

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRect, QTimer
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPaintEvent
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.studio.pages.rows import EDGE, PictureRows, Tile
+from mild_compass.studio.pages.rows import EDGE, PictureRows, Tile, ink_on
 
 if TYPE_CHECKING:
     from mild_compass.studio.computed import Computed
@@ -50,6 +50,7 @@ class PrintedPages(PictureRows):
 
     def __init__(self, session: Session, computed: Computed, work: Work, files: Files) -> None:
         super().__init__("Pages as they will be printed")
+        self.say_when_empty("Nothing to print yet", "Add a photo, and every page is shown here as it will come out.")
         self._session, self._computed, self._work, self._files = session, computed, work, files
         self._shown_of: tuple[Any, ...] | None = None
         self._asked: tuple[Any, ...] | None = None
@@ -73,6 +74,10 @@ class PrintedPages(PictureRows):
 
     def refresh(self) -> None:
         """Follow the plan while the page is seen and the hand rests."""
+        if self._session.plan.study is None:
+            self._shown_of = None
+            self.show_tiles([])
+            return
         if self.isVisible() and not self._computed.in_gesture and self._wanted() not in (self._shown_of, self._asked):
             self._pause.start()
 
@@ -113,11 +118,13 @@ class PrintedPages(PictureRows):
         font = QFont(painter.font())
         font.setPixelSize(13)
         painter.setFont(font)
-        painter.setPen(QColor("#1c1c1c" if self.surround == "#c6c6c6" else "#ffffff"))
+        painter.setPen(QColor(ink_on(self.surround)))
         painter.drawText(QRect(EDGE, 14, self.width() - 2 * EDGE, 20), 0, self._problem or self._summary())
         painter.end()
 
     def _summary(self) -> str:
+        if self._session.plan.study is None:
+            return ""
         if not self.tiles:
             return "The pages are being laid out …"
         if len(self.tiles) == 1:

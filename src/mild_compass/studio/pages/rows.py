@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
 from PySide6.QtWidgets import QFrame, QScrollArea, QWidget
 
+from mild_compass.studio.board.empty import paint_words
 from mild_compass.studio.looks import looked_at
 
 if TYPE_CHECKING:
@@ -22,6 +23,11 @@ LEAST, MOST, STEP = 112, 330, 6  # height of a picture: below the least the page
 MOST_SEEN = 60  # pictures kept in the way they are looked at
 SMALLEST = 24  # from however far away
 SCREEN_M = 0.6  # from the eye to the screen: common practice, no published source
+
+
+def ink_on(surround: str) -> str:
+    """The ink for words on a grey."""
+    return "#1c1c1c" if surround == "#c6c6c6" else "#ffffff"
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -62,6 +68,10 @@ class PictureRows(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(name)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+
+    def say_when_empty(self, headline: str, words: str) -> None:
+        """What the page is for and what to do first, while there is nothing to show."""
+        self.empty = lambda painter, area: paint_words(painter, area, headline, words, ink_on(self.surround))
 
     def in_scroll(self) -> QScrollArea:
         """The page in a frame that scrolls when there are more pictures than fit."""
@@ -194,7 +204,7 @@ class PictureRows(QWidget):
         font.setPixelSize(12)
         font.setWeight(QFont.Weight.DemiBold)
         painter.setFont(font)
-        painter.setPen(QColor("#1c1c1c" if self.surround == "#c6c6c6" else "#ffffff"))
+        painter.setPen(QColor(ink_on(self.surround)))
         width = max(place.width(), 70)
         title = painter.fontMetrics().elidedText(tile.title, Qt.TextElideMode.ElideMiddle, width)
         painter.drawText(QPointF(place.left(), place.bottom() + 18), title)

@@ -84,6 +84,15 @@ class TransferPage(QScrollArea):
         layout.addStretch(1)
         self.setWidget(page)
         computed.changed.connect(self._follow)
+        self._show_nothing()
+
+    def _show_nothing(self) -> None:
+        self.guide, self._figure.drawing = None, None
+        self._title.setText("Add a photo, and how to carry your plan to the paper stands here, step by step.")
+        self._under.setText("")
+        for each in (each for row in self._rows for each in row):
+            each.hide()
+        self._figure.update()
 
     @property
     def settled(self) -> bool:
@@ -100,6 +109,7 @@ class TransferPage(QScrollArea):
         """Show the guide of the chosen method."""
         worked = self._computed.worked()
         if worked is None:
+            self._show_nothing()
             return
         from mild_compass.craft.sheet.transfer import transfer_guide
 
