@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import isfinite
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QEvent, QRect, QSignalBlocker, Qt, Signal
@@ -251,9 +252,12 @@ def number_entry(name: str, unit: str) -> Entry:
 
     def parse(text: str) -> float:
         try:
-            return float(text.replace(unit, "").replace(",", ".").strip())
+            number = float(text.replace(unit, "").replace(",", ".").strip())
         except ValueError as error:
             raise PlanError(f"“{text.strip()[:20]}” is not a number. Type for instance 40.") from error
+        if not isfinite(number):
+            raise PlanError(f"“{text.strip()[:20]}” is not a number to work with. Type for instance 40.")
+        return number
 
     return Entry(name, parse, lambda value: f"{value:g} {unit}".strip())
 
