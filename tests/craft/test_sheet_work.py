@@ -145,6 +145,12 @@ def test_an_outline_is_told_round_its_own_middle():
     outline, middle = centred(np.array([[100.0, 40.0], [140.0, 40.0], [140.0, 60.0], [100.0, 60.0]]))
     assert middle == pytest.approx((120, 50))
     assert outline[0] == (-20, -10)
+    crossed, at = centred(np.array([[0.0, 0.0], [40.0, 40.0], [40.0, 0.0], [0.0, 40.0]]))
+    assert at == pytest.approx((20, 20)), "an outline that crosses itself has a middle too"
+    assert len(crossed) == 4
+    for nothing in ([[0.0, 0.0], [50.0, 50.0]], [[0.0, 0.0], [25.0, 25.0], [50.0, 50.0]], [[0.0, 0.0]]):
+        with pytest.raises(PlanError, match="Draw round a thing"):
+            centred(np.array(nothing))
 
 
 # -- kinds of line ------------------------------------------------------------------------------------------------

@@ -2,25 +2,24 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from importlib import import_module
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
 
-SCENES = ("glasshouse", "pumping-station", "lantern-bench")
+MAKERS = {
+    "glasshouse": ("glasshouse", "demo_plan"),
+    "pumping-station": ("pumping_station", "pumping_plan"),
+    "lantern-bench": ("lantern_bench", "lantern_plan"),
+}
+SCENES = tuple(MAKERS)
 
 
 def plan_of(scene: str, photos: PhotoFolder) -> Plan:
-    """The demo plan of a scene, its photos put into a folder."""
-    if scene == "pumping-station":
-        from mild_compass.demo.pumping_station import pumping_plan
-
-        return pumping_plan(photos)
-    if scene == "lantern-bench":
-        from mild_compass.demo.lantern_bench import lantern_plan
-
-        return lantern_plan(photos)
-    from mild_compass.demo.glasshouse import demo_plan
-
-    return demo_plan(photos)
+    """The demo plan of a scene, its photos put into a folder, its logbook in the order of time."""
+    module, name = MAKERS[scene]
+    plan: Plan = getattr(import_module(f"mild_compass.demo.{module}"), name)(photos)
+    return replace(plan, log=tuple(sorted(plan.log, key=lambda entry: entry.time)))

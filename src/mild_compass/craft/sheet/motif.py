@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 
 from mild_compass.craft.kept import Kept
+from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -20,6 +21,7 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 _REPEATS: Kept[Repeats] = Kept(4)
+LEAST_MM2 = 4.0  # a smaller tracing cannot be cut or drawn round
 TOUCH_MM = 1.0  # an outline that near to the picture's edge touches it
 
 
@@ -73,10 +75,12 @@ def placed_outline(motif: Motif, place: MotifPlace) -> Array:
 
 
 def centred(points_mm: Array) -> tuple[tuple[tuple[float, float], ...], tuple[float, float]]:
-    """An outline round its own middle, and where that middle lay."""
-    middle = shapely.Polygon(points_mm).centroid
-    x, y = (middle.x, middle.y) if not middle.is_empty else points_mm.mean(0).tolist()
-    return tuple((round(a - x, 2), round(b - y, 2)) for a, b in points_mm.tolist()), (float(x), float(y))
+    """An outline round its own middle, and where that middle lay; a PlanError where it goes round nothing."""
+    shape = shapely.make_valid(shapely.Polygon(points_mm)) if len(points_mm) > 2 else shapely.Polygon()
+    if shape.area < LEAST_MM2:
+        raise PlanError("The tracing goes round nothing yet. Draw round a thing, not along a line.")
+    x, y = shape.centroid.x, shape.centroid.y
+    return tuple((round(a - x, 2), round(b - y, 2)) for a, b in points_mm.tolist()), (x, y)
 
 
 def repeats(motif: Motif, box: Box) -> Repeats:
