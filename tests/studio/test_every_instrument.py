@@ -10,6 +10,7 @@ from tests.studio.conftest import Hand
 from mild_compass.plan.coding import decode, encode
 from mild_compass.studio.application import load_demo
 from mild_compass.studio.stations.table import STATION_VIEWS
+from mild_compass.studio.widgets import Choice, Entry, Tick
 
 VISITS = (
     ("glasshouse", "references"),
@@ -107,3 +108,60 @@ def test_the_holds_and_the_swap_work_at_every_station_of_the_demo(empty: Hand, s
             empty.bot.keyClick(window.board, Qt.Key.Key_Tab)
         assert not (window.board.holds if window.at_a_board else set())
     assert not window.session.unsaved, "looking changes nothing"
+
+
+NONSENSE = ("lots", "-7", "1e99", "nan", "inf", "12 elephants", "0", "½", "   ")
+
+
+def controls(hand: Hand, name: str, kind: type) -> list:
+    """The controls of a kind that can be used at an instrument now."""
+    page = hand.window.bench._pages[hand.window.station]
+    return [each for each in page.options[name].findChildren(kind) if each.isEnabled() and each.isVisibleTo(page)]
+
+
+@pytest.mark.parametrize(("scene", "station"), VISITS)
+def test_nonsense_typed_anywhere_is_refused_or_makes_sense(empty: Hand, scene: str, station: str):
+    window = empty.window
+    load_demo(window, scene)
+    window.go_to(station)
+    empty.settle()
+    tried = 0
+    for name in [each.name for each in window.bench.instruments]:
+        window.bench.take(name)
+        for entry in controls(empty, name, Entry):
+            words_of = entry.line.accessibleName()
+            for words in NONSENSE:
+                before = window.session.plan
+                error = entry.take(words)
+                tried += 1
+                if error:
+                    assert error.endswith((".", "?")), (words_of, words, error)
+                    assert window.session.plan == before, (words_of, words)
+                assert decode(encode(window.session.plan)) == window.session.plan, (words_of, words)
+    window.grab()
+    assert tried or station == "references"
+
+
+@pytest.mark.parametrize(("scene", "station"), VISITS)
+def test_every_choice_and_every_tick_can_be_made_and_taken_back(empty: Hand, scene: str, station: str):
+    window = empty.window
+    load_demo(window, scene)
+    window.go_to(station)
+    empty.settle()
+    begun = window.session.plan
+    for name in [each.name for each in window.bench.instruments]:
+        window.bench.take(name)
+        for tick in controls(empty, name, Tick):
+            tick.click()
+            tick.click()
+        for choice in controls(empty, name, Choice):
+            for value in list(choice._values):
+                if value in choice._values:  # choosing one may change what there is to choose
+                    choice.pick(value)
+            QApplication.processEvents()
+        window.grab()
+        assert decode(encode(window.session.plan)) == window.session.plan
+    empty.settle()
+    while window.session.undo_label:
+        window.session.undo()
+    assert window.session.plan == begun
