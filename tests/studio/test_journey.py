@@ -13,7 +13,6 @@ from mild_compass.plan.photos import PhotoFolder
 from mild_compass.studio.stations.perspective.horizon import HorizonInstrument
 from mild_compass.studio.stations.perspective.trace import TraceInstrument
 from mild_compass.studio.stations.sheet.layers import LAYER_WORDS, LayersInstrument
-from mild_compass.studio.stations.sheet.print_out import PrintInstrument
 from mild_compass.studio.stations.values import MassesInstrument
 from mild_compass.studio.stations.viewfinder.frame import FrameInstrument
 from mild_compass.studio.stations.viewfinder.paper import PaperInstrument
@@ -77,7 +76,7 @@ def test_from_a_photo_to_a_pdf_and_back_again(empty: Hand, photo_file, tmp_path,
     layers = instrument(window, LayersInstrument)
     layers._layers.item(list(LAYER_WORDS).index("masses")).setCheckState(Qt.CheckState.Checked)
     assert "masses" in study(hand).sheet.layers
-    instrument(window, PrintInstrument)
+    hand.click("Print or save…")
     hand.settle()
     assert len(window.page("pages").tiles) == 1
     target = tmp_path / "quay.pdf"

@@ -20,13 +20,13 @@ if TYPE_CHECKING:
 ORDER: tuple[Callable[[Desk], Instrument], ...] = (
     Instrument,
     LayersInstrument,
+    PrintInstrument,
+    TransferInstrument,
     MeasureInstrument,
     TableInstrument,
     SimpleShapesInstrument,
     BlockInInstrument,
     MotifInstrument,
-    TransferInstrument,
-    PrintInstrument,
 )
 
 

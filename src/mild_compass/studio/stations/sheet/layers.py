@@ -13,7 +13,7 @@ from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.board.strokes import polygon
 from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Tick, form, number_entry, rule, soft
+from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -73,6 +73,7 @@ class LayersInstrument(Instrument):
         return form(
             self._layers,
             self._stays,
+            button("Print or save…", lambda: self.desk.take("print"), main=True, tip="Every page as it will come out"),
             rule(),
             ("Squares", self._grid),
             ("Or across", self._count),
