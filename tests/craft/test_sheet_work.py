@@ -264,6 +264,17 @@ def test_every_method_says_what_to_print_and_in_which_order_for_this_plan(plan, 
         assert "horizon" in guide.steps[-1], "construction is listed to be lifted"
 
 
+def test_the_guide_says_where_the_frame_lies_even_where_it_does_not_fill_the_margins(plan):
+    frame = replace(plan.study.frame, proportion="free", width_px=200.0, height_px=200.0)
+    study = replace(plan.study, frame=frame)
+    worked = worked_study(replace(plan, studies=(study,)), None)
+    box = worked.frame_map.box
+    assert box.left > 60
+    (first, *_) = transfer_guide(worked, "freehand").steps
+    assert f"{box.left:.1f} mm in from the left edge" in first
+    assert "15.0 mm from the top" in first
+
+
 def test_a_motif_changes_the_graphite_guide(plan):
     before = transfer_guide(worked_study(plan, None), "graphite tracing").steps
     motif = Motif(SQUARE, (MotifPlace(50, 50), MotifPlace(90, 50, flipped=True)), copies_per_load=2)

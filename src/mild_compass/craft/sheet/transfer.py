@@ -123,11 +123,12 @@ def _joined(settings: SheetPlan) -> list[str]:
 
 
 def _where(worked: Worked) -> str:
-    borders = worked.plan.paper.borders_mm
+    box, paper = worked.frame_map.box, worked.plan.paper
+    borders = (box.left, box.top, paper.width_mm - box.right, paper.height_mm - box.bottom)
     left, top, right, bottom = (format_length(each, worked.unit) for each in borders)
-    if len(set(borders)) == 1:
+    if left == top == right == bottom:
         return f"the frame {left} in from every edge of the sheet"
-    return f"the frame {left} from the left edge of the sheet, {top} from the top, {right} and {bottom} from the others"
+    return f"the frame {left} in from the left edge of the sheet, {top} from the top, {right} from the right"
 
 
 def _squared(worked: Worked, settings: SheetPlan) -> list[str]:
@@ -185,6 +186,7 @@ def _graphite(worked: Worked, settings: SheetPlan) -> list[str]:
     ]
 
 
+# What light goes through, and when tape goes on, is common practice, no published source.
 def _light_table(worked: Worked, settings: SheetPlan) -> list[str]:
     return [
         *_joined(settings),
