@@ -11,6 +11,7 @@ from mild_compass.plan.coding import decode, encode
 from mild_compass.studio.application import load_demo
 from mild_compass.studio.stations.table import STATION_VIEWS
 from mild_compass.studio.widgets import Choice, Entry, Tick
+from mild_compass.studio.window import Window
 
 VISITS = (
     ("glasshouse", "references"),
@@ -30,6 +31,14 @@ def at(hand: Hand, across: float, down: float) -> QPointF:
     return QPointF(across * board.width(), down * board.height())
 
 
+def visit(hand: Hand, scene: str, station: str) -> Window:
+    """The window at a station of a demo plan, with everything settled."""
+    load_demo(hand.window, scene)
+    hand.window.go_to(station)
+    hand.settle()
+    return hand.window
+
+
 def wander(hand: Hand, start: tuple[float, float], end: tuple[float, float], let_go: bool) -> None:
     """Press, look while moving, and let go or think better of it."""
     a, b = at(hand, *start), at(hand, *end)
@@ -47,10 +56,7 @@ def wander(hand: Hand, start: tuple[float, float], end: tuple[float, float], let
 
 @pytest.mark.parametrize(("scene", "station"), VISITS)
 def test_no_hand_can_break_the_plan_or_the_window(empty: Hand, scene: str, station: str):
-    window = empty.window
-    load_demo(window, scene)
-    window.go_to(station)
-    empty.settle()
+    window = visit(empty, scene, station)
     begun = window.session.plan
     for name in [each.name for each in window.bench.instruments]:
         window.bench.take(name)
@@ -121,10 +127,7 @@ def controls(hand: Hand, name: str, kind: type) -> list:
 
 @pytest.mark.parametrize(("scene", "station"), VISITS)
 def test_nonsense_typed_anywhere_is_refused_or_makes_sense(empty: Hand, scene: str, station: str):
-    window = empty.window
-    load_demo(window, scene)
-    window.go_to(station)
-    empty.settle()
+    window = visit(empty, scene, station)
     tried = 0
     for name in [each.name for each in window.bench.instruments]:
         window.bench.take(name)
@@ -144,10 +147,7 @@ def test_nonsense_typed_anywhere_is_refused_or_makes_sense(empty: Hand, scene: s
 
 @pytest.mark.parametrize(("scene", "station"), VISITS)
 def test_every_choice_and_every_tick_can_be_made_and_taken_back(empty: Hand, scene: str, station: str):
-    window = empty.window
-    load_demo(window, scene)
-    window.go_to(station)
-    empty.settle()
+    window = visit(empty, scene, station)
     begun = window.session.plan
     for name in [each.name for each in window.bench.instruments]:
         window.bench.take(name)

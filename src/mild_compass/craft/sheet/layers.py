@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -21,6 +20,7 @@ from mild_compass.craft.sheet.artist_layers import (
     margins_layer,
     measures_layer,
     motif_layer,
+    pieces_inside,
     pins_layer,
     shapes_layer,
 )
@@ -152,10 +152,8 @@ def _guide_layer(guide: GuideLines, name: str, frame_map: FrameMap) -> Layer:
     )
     for lines, dash in kinds:
         for line in lines:
-            on_sheet = frame_map.to_sheet(line)
-            pieces = [clipped(a, b, frame_map.box) for a, b in pairwise(on_sheet)]
-            seen = [piece for piece in pieces if piece is not None]
-            strokes += [stroke(run, "perspective", 0.2, dash) for run in _chained(seen)]
+            runs = pieces_inside(frame_map.to_sheet(line), frame_map)
+            strokes += [stroke(run, "perspective", 0.2, dash) for run in runs]
     if guide.words and guide.lines:
         top = min((tuple(point) for line in guide.lines for point in frame_map.to_sheet(line)), key=lambda p: p[1])
         if frame_map.box.left <= top[0] <= frame_map.box.right and frame_map.box.top <= top[1]:
@@ -186,25 +184,13 @@ def departures_layer(departures: tuple[Departure, ...], frame_map: FrameMap) -> 
             points = points[[0, -1]]
         else:
             points = np.concatenate([points, points[:1]])
-        pieces = [clipped(a, b, frame_map.box) for a, b in pairwise(points)]
-        seen = [piece for piece in pieces if piece is not None]
-        if not seen:
+        runs = pieces_inside(points, frame_map)
+        if not runs:
             continue
-        strokes += [stroke(run, "subject", 0.25, "dashed") for run in _chained(seen)]
-        top = min((piece[0] for piece in seen), key=lambda point: float(point[1]))
+        strokes += [stroke(run, "subject", 0.25, "dashed") for run in runs]
+        top = min((point for run in runs for point in run), key=lambda point: float(point[1]))
         labels.append(Label(each.name or each.kind, float(top[0]), float(top[1]) - 1.0, "subject", 2.6))
     return Layer("departures", tuple(strokes), tuple(labels))
-
-
-def _chained(pieces: list[np.ndarray]) -> list[np.ndarray]:
-    """Segments joined where one begins at the end of the one before."""
-    runs: list[list[np.ndarray]] = []
-    for piece in pieces:
-        if runs and np.array_equal(runs[-1][-1], piece[0]):
-            runs[-1].append(piece[1])
-        else:
-            runs.append([piece[0], piece[1]])
-    return [np.array(run) for run in runs]
 
 
 def lines_layer(lines: LineDrawing) -> Layer:

@@ -111,7 +111,7 @@ def _to_print(worked: Worked, settings: SheetPlan, method: Method) -> tuple[str,
             "Nothing for the sheet itself: its squares are drawn with ruler and pencil.",
         )
     if method == "freehand":
-        return ("The photo print to look at; the sheet's numbers on one page, to keep beside you.",)
+        return ("The photo print to look at, and the table of measures to keep beside you.",)
     return (f"At 100 %, not “fit to page”: {named}{mirrored}, on {_pages(worked, settings)}.",)
 
 
