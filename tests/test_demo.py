@@ -49,7 +49,7 @@ def test_every_station_has_something_to_say_in_whole_sentences(demo):
     study = plan.study
     picture = study_picture(plan, study, photos)
     masses = find_masses(picture, study.frame, plan.paper, study.values)
-    locks = lock_report(study, plan.reference(study.reference), plan.paper)
+    locks = lock_report(study, plan.ground(study), plan.paper)
     worked = worked_study(plan, masses, picture=picture, locks=locks)
     for station in STATIONS:
         assert station.headline(worked)

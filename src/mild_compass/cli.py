@@ -147,7 +147,7 @@ def _with_frame(plan: Plan, words: str, time: str) -> Plan:
     except ValueError as error:
         raise PlanError(f"“{words}” is not a frame. Give four numbers in photo pixels: X,Y,W,H.") from error
     assert plan.study is not None
-    frame = fitted(Frame(x, y, width, height), plan.reference(plan.study.reference), plan.paper)
+    frame = fitted(Frame(x, y, width, height), plan.ground(plan.study), plan.paper)
     return move_frame(frame).apply(plan, time)
 
 
@@ -179,7 +179,7 @@ def _readings(options: argparse.Namespace) -> int:
         masses = None
         if any(each.needs_masses for each in chosen):
             masses = find_masses(picture, study.frame, plan.paper, study.values)
-    locks = lock_report(study, plan.reference(study.reference), plan.paper)
+    locks = lock_report(study, plan.ground(study), plan.paper)
     worked = worked_study(plan, masses, picture=picture, locks=locks)
     assert worked is not None
     found = {each.name: readings_of(each.name, worked) for each in chosen}

@@ -151,7 +151,7 @@ def test_a_length_measured_on_a_print_is_doubled_onto_the_sheet(plan):
     half = Measured("frame width", 195.0)  # the print shows half of the 390 mm on the sheet
     lengths = (length(100, 100, 100 + 330 / 390 * frame.width_px, 100, "wall"),)
     study = replace(plan.study, measured=half, measures=MeasurePlan(lengths=lengths))
-    (row,) = study_measures(study, plan.reference(study.reference), plan.paper).lengths
+    (row,) = study_measures(study, plan.ground(study), plan.paper).lengths
     assert (row.print_mm, row.length_mm) == pytest.approx((165, 330))
 
 

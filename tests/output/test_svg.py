@@ -26,7 +26,7 @@ NOON = "2026-05-01T12:00:00+02:00"
 def planned(plan: Plan) -> Plan:
     """A plan with a horizon and three guides."""
     assert plan.study is not None
-    photo = plan.reference(plan.study.reference)
+    photo = plan.ground(plan.study)
     foot = (photo.width_px * 0.5, photo.height_px * 0.8)
     for edit in (
         set_horizon(Horizon(photo.height_px * 0.4, 0.0, photo.width_px / 2)),

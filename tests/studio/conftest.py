@@ -13,8 +13,8 @@ from pytestqt.qtbot import QtBot
 from tests.conftest import jpeg
 
 from mild_compass.studio.application import make_window
-from mild_compass.studio.preferences import Preferences
-from mild_compass.studio.window import Window
+from mild_compass.studio.settings.preferences import Preferences
+from mild_compass.studio.window.window import Window
 
 
 class Hand:

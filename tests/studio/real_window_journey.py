@@ -10,8 +10,8 @@ from pathlib import Path
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
-from mild_compass.studio import preferences as store
 from mild_compass.studio.application import application, make_window
+from mild_compass.studio.settings import preferences as store
 
 
 def wait(app, ready: Callable[[], bool], seconds: float = 30) -> None:

@@ -9,9 +9,9 @@ from tests.studio.conftest import Hand
 
 from mild_compass.plan.coding import decode, encode
 from mild_compass.studio.application import load_demo
-from mild_compass.studio.stations.table import STATION_VIEWS
 from mild_compass.studio.widgets import Choice, Entry, Tick
-from mild_compass.studio.window import Window
+from mild_compass.studio.window.window import Window
+from mild_compass.studio.words import STATION_VIEWS
 
 VISITS = (
     ("glasshouse", "references"),

@@ -321,7 +321,7 @@ def test_another_photo_is_worked_from_and_marks_on_the_old_one_come_back_with_un
     hand.go(1)
     hand.window.contact_sheet.activated.emit("photo-2")
     hand.settle()
-    assert study(hand).reference == "photo-2"
+    assert study(hand).ground == "photo-2"
     assert study(hand).rings == ()
     hand.window.session.undo()
     assert study(hand).rings

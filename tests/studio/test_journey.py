@@ -17,7 +17,7 @@ from mild_compass.studio.stations.values import MassesInstrument
 from mild_compass.studio.stations.viewfinder.frame import FrameInstrument
 from mild_compass.studio.stations.viewfinder.paper import PaperInstrument
 from mild_compass.studio.stations.viewfinder.rings import RingInstrument
-from mild_compass.studio.window import Window
+from mild_compass.studio.window.window import Window
 
 
 def instrument(window: Window, kind: type):

@@ -93,7 +93,7 @@ def test_a_double_click_works_from_a_photo_and_arrow_keys_go_along_the_row(three
     three.bot.keyClick(sheet, Qt.Key.Key_Right)
     assert sheet.chosen == keys(three)[1]
     click_tile(three, sheet, keys(three)[2], twice=True)
-    assert study(three).reference == keys(three)[2]
+    assert study(three).ground == keys(three)[2]
 
 
 def test_values_only_and_stepping_back(three: Hand):
@@ -231,7 +231,7 @@ def test_picked_photos_stand_side_by_side_at_one_scale_and_move_together(three: 
 def test_a_better_figure_is_cut_out_placed_moved_mirrored_and_sized(three: Hand):
     take(three, "cut out")
     page = three.window.page("cut out")
-    assert page.photo.id != study(three).reference
+    assert page.photo.id != study(three).ground
     area, corners = page.page(), ((0.3, 0.3), (0.6, 0.3), (0.6, 0.8), (0.3, 0.8))
     places = [QPointF(area.left() + x * area.width(), area.top() + y * area.height()) for x, y in corners]
     three.mouse(QEvent.Type.MouseButtonPress, places[0], page)

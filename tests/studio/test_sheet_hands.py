@@ -264,7 +264,7 @@ def test_every_guide_is_shown_with_its_steps_and_its_print(sheet: Hand):  # noqa
 def test_a_margin_as_large_as_the_sheet_and_a_tiny_sheet_are_told_in_sentences(sheet: Hand):  # noqa: F811
     session = sheet.window.session
     before = session.plan
-    photo = before.reference(study(sheet).reference)
+    photo = before.reference(study(sheet).ground)
     small = Paper("small", 40.0, 40.0, 2.0)
     assert session.apply(choose_paper(small))
     assert session.apply(move_frame(largest_frame(photo, small)))

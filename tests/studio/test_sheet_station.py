@@ -13,7 +13,7 @@ from PySide6.QtPrintSupport import QPrintDialog, QPrinterInfo
 from PySide6.QtWidgets import QDialog, QFileDialog
 from tests.studio.conftest import Hand
 
-from mild_compass.studio import printing
+from mild_compass.studio.files import printing
 from mild_compass.studio.stations.sheet.block_in import BlockInInstrument
 from mild_compass.studio.stations.sheet.layers import LAYER_WORDS, LayersInstrument
 from mild_compass.studio.stations.sheet.measure import MeasureInstrument

@@ -17,7 +17,7 @@ from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import ValuePlan
-from mild_compass.studio.page_makers import value_strip
+from mild_compass.studio.files.page_makers import value_strip
 
 
 @pytest.fixture

@@ -16,10 +16,10 @@ from mild_compass.craft.geometry.lines import Box
 from mild_compass.craft.stations import STATIONS, readings_of
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.workspace import leftovers
-from mild_compass.studio import preferences as store
 from mild_compass.studio.application import load_demo, offer
 from mild_compass.studio.board.sight import Sight, fitting
-from mild_compass.studio.work import Work
+from mild_compass.studio.requests.work import Work
+from mild_compass.studio.settings import preferences as store
 
 NO, CTRL = Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ControlModifier
 
@@ -213,7 +213,7 @@ def test_references_are_judged_on_the_contact_sheet(hand: Hand, tmp_path: Path):
     hand.type_into(photos._reason.line, "glare")
     assert hand.window.session.plan.references[1].reason == "glare"
     hand.bot.keyClick(sheet, Qt.Key.Key_Return)
-    assert hand.window.session.plan.study.reference == "photo-2"
+    assert hand.window.session.plan.study.ground == "photo-2"
     assert any(each.key == "in_use_set_aside" for each in readings_of("references", hand.window.computed.worked()))
 
 

@@ -24,6 +24,7 @@ class StationCraft:
     title: str
     question: str
     needs_masses: bool = False
+    without_photo: str = ""  # what it says where a study has no photo and the station can do little without
 
     def headline(self, worked: Worked) -> str:
         """A few words for the route."""
@@ -36,10 +37,26 @@ class StationCraft:
 
 STATIONS: tuple[StationCraft, ...] = (
     StationCraft("references", "References", "What drew you to this?"),
-    StationCraft("viewfinder", "Viewfinder", "What made you stop here?"),
-    StationCraft("armature", "Armature", "Which line carries the picture?"),
+    StationCraft(
+        "viewfinder",
+        "Viewfinder",
+        "What made you stop here?",
+        without_photo="On a blank sheet the viewfinder is the picture area. What is judged in a photo is silent here.",
+    ),
+    StationCraft(
+        "armature",
+        "Armature",
+        "Which line carries the picture?",
+        without_photo="Lines of the rectangle work on a blank sheet too. Big lines are traced or found on a photo.",
+    ),
     StationCraft("perspective", "Perspective", "Where is your eye level?"),
-    StationCraft("values", "Values", "Where should the eye end?", needs_masses=True),
+    StationCraft(
+        "values",
+        "Values",
+        "Where should the eye end?",
+        needs_masses=True,
+        without_photo="This study stands on a blank sheet: there are no values to find yet. They need a photo.",
+    ),
     StationCraft("sheet", "Sheet", "What goes down first?", needs_masses=True),
     StationCraft("logbook", "Logbook", "What did you decide, and why?"),
 )

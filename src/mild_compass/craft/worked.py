@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.worked import WorkedPerspective, work_out
-from mild_compass.craft.sheet.printer import TRUE_PRINTER, Printer
+from mild_compass.craft.sheet.printer import USUAL_DESK, DeskSettings, Printer
 
 if TYPE_CHECKING:
     from mild_compass.craft.armature.report import LockReport
@@ -15,23 +15,32 @@ if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
-    from mild_compass.plan.model import Plan, Reference, Study
+    from mild_compass.plan.model import Ground, Plan, Study
 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Worked:
-    """A study, its photo and sheet, and the computed parts; what is None is on its way."""
+    """A study, what it stands on, its sheet, and the computed parts; what is None is on its way."""
 
     plan: Plan
     study: Study
-    photo: Reference
+    ground: Ground
     frame_map: FrameMap
     perspective: WorkedPerspective
     masses: Masses | None = None
-    unit: Unit = "mm"
+    desk: DeskSettings = USUAL_DESK
     picture: Picture | None = None
     locks: LockReport | None = None
-    printer: Printer = TRUE_PRINTER
+
+    @property
+    def unit(self) -> Unit:
+        """The artist's unit of length."""
+        return self.desk.unit
+
+    @property
+    def printer(self) -> Printer:
+        """What the artist's printer makes of the bar."""
+        return self.desk.printer
 
     @property
     def horizon_share(self) -> float | None:
@@ -52,25 +61,23 @@ def height_at_middle(horizon: HorizonLine, frame_map: FrameMap) -> float:
 def worked_study(
     plan: Plan,
     masses: Masses | None,
-    unit: Unit = "mm",
+    desk: DeskSettings = USUAL_DESK,
     perspective: WorkedPerspective | None = None,
     picture: Picture | None = None,
     locks: LockReport | None = None,
-    printer: Printer = TRUE_PRINTER,
 ) -> Worked | None:
-    """Work out the current study; None while the plan has no photo. A perspective already known is taken as it is."""
+    """Work out the current study; None while the plan has no study. A perspective already known is taken as it is."""
     study = plan.study
     if study is None:
         return None
     return Worked(
         plan,
         study,
-        plan.reference(study.reference),
+        plan.ground(study),
         FrameMap.of(study.frame, plan.paper),
-        perspective or work_out(study.perspective, plan.reference(study.reference)),
+        perspective or work_out(study.perspective, plan.ground(study)),
         masses,
-        unit,
+        desk,
         picture,
         locks,
-        printer,
     )

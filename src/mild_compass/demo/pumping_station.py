@@ -78,7 +78,7 @@ def pumping_plan(photos: PhotoFolder) -> Plan:
         plan = edit.apply(plan, NOON.format(min(59, 2 * minute)))
     assert plan.study is not None
     lens = Lens(round(facts()["k1"], 4), (0.0, 0.0, 0.0), camera(NAMES[0]).focal_px)
-    photo = plan.reference(plan.study.reference)
+    photo = plan.ground(plan.study)
     # The edges were traced over the straightened picture; the marks are put there by the same way as a hand would.
     plan = straightened(plan.study, photo, lens).apply(plan, NOON.format(50))
     for edit in _after_straightening(lens):

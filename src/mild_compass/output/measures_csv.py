@@ -37,7 +37,7 @@ def measures_csv(plan: Plan) -> str:
     if study is None:
         raise PlanError("There is no photo in the plan yet, so nothing is measured. Add one first.")
     frame_map = FrameMap.of(study.frame, plan.paper)
-    found = study_measures(study, plan.reference(study.reference), plan.paper)
+    found = study_measures(study, plan.ground(study), plan.paper)
     target = io.StringIO()
     out = csv.DictWriter(target, HEADS, restval="")
     out.writeheader()

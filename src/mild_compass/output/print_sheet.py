@@ -13,6 +13,7 @@ from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.sheet.layers import as_printed, frame_layer, sheet_drawing
 from mild_compass.craft.sheet.printer import USUAL_DESK, DeskSettings
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
+from mild_compass.craft.sheet.tiles import pages_for
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.output.pdf import PageSetup, Printed, pages_pdf
 from mild_compass.output.raster import framed
@@ -28,12 +29,13 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Plan, Study
     from mild_compass.plan.photos import PhotoFolder
 
+FROM_THE_PHOTO = ("picture", "masses", "lines")
 PHOTO_PRINT_EDGE_MM = 14.0  # for the letters of the grid and the bar
 
 
 def _study(plan: Plan) -> Study:
     if plan.study is None:
-        raise PlanError("There is no photo in the plan yet, so there is nothing to print. Add one first.")
+        raise PlanError("There is nothing in the plan to print yet. Add a photo, or begin with a blank sheet.")
     return plan.study
 
 
@@ -48,7 +50,7 @@ def print_sheet(
     drawing, picture = drawn_sheet(plan, photos, proxy, desk)
     title = f"{plan.name} – study {study.name}"
     sheet = study.sheet
-    setup = PageSetup(sheet.pages, sheet.overlap_mm, sheet.mirrored, desk.printer)
+    setup = PageSetup(pages_for(sheet, plan.paper, desk), sheet.overlap_mm, sheet.mirrored, desk.printer)
     return pages_pdf(Printed(title, plan.paper, drawing, picture, picture_box(plan.paper, study.frame)), setup)
 
 
@@ -58,6 +60,8 @@ def photo_print(plan: Plan, photos: PhotoFolder, desk: DeskSettings = USUAL_DESK
     It is on a page of its own size, or on the pages that the sheet is printed on.
     """
     study = _study(plan)
+    if not plan.ground(study).is_photo:
+        raise PlanError("This study stands on a blank sheet: there is no photo to print. Nothing was written.")
     sheet, box = study.sheet, picture_box(plan.paper, study.frame)
     width, edge = sheet.photo_print_mm, PHOTO_PRINT_EDGE_MM
     page = Paper("photo print", width + 2 * edge, width * box.height / box.width + 2 * edge, edge)
@@ -66,7 +70,7 @@ def photo_print(plan: Plan, photos: PhotoFolder, desk: DeskSettings = USUAL_DESK
     layers: list[Layer] = [squared_grid(here, page, spacing, sheet.grid_diagonals), frame_layer(page, here)]
     drawing = as_printed(Drawing(page.width_mm, page.height_mm, tuple(layers)), replace(sheet, inks="coloured"))
     picture = framed(study_picture(plan, study, photos, None), study.frame, plan.paper)
-    setup = PageSetup(sheet.pages, sheet.overlap_mm, printer=desk.printer)
+    setup = PageSetup(pages_for(sheet, page, desk), sheet.overlap_mm, printer=desk.printer)
     return pages_pdf(Printed(f"{plan.name} – photo print", page, drawing, picture, here), setup)
 
 
@@ -86,13 +90,15 @@ def drawn_sheet(
     study = _study(plan)
     layers = study.sheet.layers
     masses = lines = None
+    if not plan.ground(study).is_photo:
+        layers = tuple(layer for layer in layers if layer not in FROM_THE_PHOTO)
     if {"masses", "lines"} & set(layers):
         proxy = proxy or study_picture(plan, study, photos)
         if "masses" in layers:
             masses = find_masses(proxy, study.frame, plan.paper, study.values)
         if "lines" in layers:
             lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
-    worked = work_out(study.perspective, plan.reference(study.reference))
+    worked = work_out(study.perspective, plan.ground(study))
     drawing = as_printed(sheet_drawing(study, plan.paper, worked, masses, layers, lines, desk.unit), study.sheet)
     picture = None
     if "picture" in layers:

@@ -92,7 +92,7 @@ def measures_pdf(plan: Plan, unit: Unit = "mm") -> bytes:
     if study is None:
         raise PlanError("There is no photo in the plan yet, so nothing is measured. Add one first.")
     frame_map = FrameMap.of(study.frame, plan.paper)
-    found = study_measures(study, plan.reference(study.reference), plan.paper)
+    found = study_measures(study, plan.ground(study), plan.paper)
     page = Page(f"{plan.name} – measures on the sheet")
     _datum_part(page, found, unit)
     _length_part(page, found, unit)

@@ -21,7 +21,7 @@ from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.names import names_of
 from mild_compass.output.openraster import open_raster
 from mild_compass.output.pixels import layer_pixels, merged, placed, sheet_px
-from mild_compass.output.print_sheet import drawn_sheet
+from mild_compass.output.print_sheet import FROM_THE_PHOTO, drawn_sheet
 from mild_compass.output.raster import framed
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.sheet import SHEET_LAYERS
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.masses import Masses
-    from mild_compass.plan.model import Plan
+    from mild_compass.plan.model import Plan, Study
     from mild_compass.plan.photos import PhotoFolder
 
     Rgba = NDArray[np.uint8]
@@ -67,26 +67,23 @@ def layered_sheet(
     desk: DeskSettings = USUAL_DESK,
     dpi: float | None = None,
 ) -> bytes:
-    """Photo, values, each mass, outlines and guides, every one a layer."""
+    """Photo, values, each mass, outlines and guides, every one a layer; on a blank sheet only what is drawn."""
     study = plan.study
     if study is None:
-        raise PlanError("There is no photo in the plan yet, so there is nothing to export. Add one first.")
+        raise PlanError("There is nothing in the plan to export yet. Add a photo, or begin with a blank sheet.")
     dpi = dpi or study.sheet.png_dpi
-    proxy = proxy or study_picture(plan, study, photos)
-    masses = find_masses(proxy, study.frame, plan.paper, study.values)
-    worked = work_out(study.perspective, plan.reference(study.reference))
-    lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
-    drawing = sheet_drawing(study, plan.paper, worked, masses, RASTER_LAYERS, lines, desk.unit)
+    worked, is_photo = work_out(study.perspective, plan.ground(study)), plan.ground(study).is_photo
+    masses = lines = None
+    if is_photo:
+        proxy = proxy or study_picture(plan, study, photos)
+        masses = find_masses(proxy, study.frame, plan.paper, study.values)
+        lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
+    names = RASTER_LAYERS if is_photo else tuple(name for name in RASTER_LAYERS if name not in FROM_THE_PHOTO)
+    drawing = sheet_drawing(study, plan.paper, worked, masses, names, lines, desk.unit)
     size, per_mm = sheet_px(drawing, dpi), dpi / MM_PER_INCH
-    box = picture_box(plan.paper, study.frame)
-    photo = framed(study_picture(plan, study, photos, None), study.frame, plan.paper, dpi)
-    grey = np.repeat(grey_of_lightness(lightness(photo))[..., None], 3, 2)
-    layers: list[tuple[str, Rgba, bool]] = [
-        ("paper", np.full((size[1], size[0], 4), 255, np.uint8), True),
-        ("photo", placed(photo, box, size, per_mm), True),
-        ("values", placed(grey, box, size, per_mm), False),
-        *_mass_layers(masses, box, size, per_mm),
-    ]
+    layers: list[tuple[str, Rgba, bool]] = [("paper", np.full((size[1], size[0], 4), 255, np.uint8), True)]
+    if masses is not None:
+        layers += _photo_layers(plan, study, photos, masses, size, dpi)
     for layer in drawing.layers:
         if not (layer.strokes or layer.labels):
             continue
@@ -94,6 +91,19 @@ def layered_sheet(
         title = f"{name}: {layer.title}" if layer.title else name
         layers.append((title, layer_pixels(layer, size, per_mm), layer.name not in UNSEEN))
     return open_raster(layers, merged([pixels for _, pixels, seen in layers if seen]), dpi)
+
+
+def _photo_layers(
+    plan: Plan, study: Study, photos: PhotoFolder, masses: Masses, size: tuple[int, int], dpi: float
+) -> list[tuple[str, Rgba, bool]]:
+    box, per_mm = picture_box(plan.paper, study.frame), dpi / MM_PER_INCH
+    photo = framed(study_picture(plan, study, photos, None), study.frame, plan.paper, dpi)
+    grey = np.repeat(grey_of_lightness(lightness(photo))[..., None], 3, 2)
+    return [
+        ("photo", placed(photo, box, size, per_mm), True),
+        ("values", placed(grey, box, size, per_mm), False),
+        *_mass_layers(masses, box, size, per_mm),
+    ]
 
 
 def _mass_layers(masses: Masses, box: Box, size: tuple[int, int], per_mm: float) -> list[tuple[str, Rgba, bool]]:

@@ -12,6 +12,7 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.photos import MOST_BYTES, PhotoFolder
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
     from pathlib import Path
 
     from mild_compass.plan.model import Plan
@@ -21,9 +22,21 @@ MOST_ENTRIES = 5000
 MOST_PLAN_BYTES = 64 << 20
 
 
-def write(path: Path, plan: Plan, photos: PhotoFolder, preview_png: bytes | None) -> None:
-    """Write the plan with all its photos; the old file stays whole until the new one is complete."""
-    names = {reference.sha256: reference.name for reference in plan.references}
+def _go_on() -> None:
+    """Nobody has called it off."""
+
+
+def write(
+    path: Path, plan: Plan, photos: PhotoFolder, preview_png: bytes | None, check: Callable[[], None] = _go_on
+) -> None:
+    """Write the plan with all its pictures; the old file stays whole until the new one is complete.
+
+    ``check`` is called between pictures and may raise CalledOff.
+
+    Raises:
+        PlanError: a picture has gone missing, or the file cannot be written; nothing was changed.
+    """
+    names = plan.stored()
     missing = next((name for digest, name in names.items() if not photos.file(digest).exists()), None)
     if missing:
         raise PlanError(f"The photo {missing} has gone missing. Nothing was written; add the photo again, then save.")
@@ -33,6 +46,7 @@ def write(path: Path, plan: Plan, photos: PhotoFolder, preview_png: bytes | None
             archive.writestr("mimetype", MIMETYPE)
             archive.writestr("plan.json", encode(plan), zipfile.ZIP_DEFLATED)
             for digest in names:
+                check()
                 archive.write(photos.file(digest), f"photos/{digest}")
             if preview_png:
                 archive.writestr("preview.png", preview_png)
@@ -40,17 +54,22 @@ def write(path: Path, plan: Plan, photos: PhotoFolder, preview_png: bytes | None
     write_atomically(path, fill)
 
 
-def read(path: Path, photos: PhotoFolder) -> Plan:
-    """Read a plan and put its photos into the folder; a PlanError says what is wrong with the file."""
+def read(path: Path, photos: PhotoFolder, check: Callable[[], None] = _go_on) -> Plan:
+    """Read a plan and put its pictures into the folder; ``check`` is called between them and may raise CalledOff.
+
+    Raises:
+        PlanError: what is wrong with the file; it is left as it was.
+    """
     try:
         with zipfile.ZipFile(path) as archive:
             _require_harmless(archive, path)
             plan = decode(_entry(archive, "plan.json", MOST_PLAN_BYTES, path))
-            for reference in plan.references:
-                data = _entry(archive, f"photos/{reference.sha256}", MOST_BYTES, path)
-                if hashlib.sha256(data).hexdigest() != reference.sha256:
+            for digest, name in plan.stored().items():
+                check()
+                data = _entry(archive, f"photos/{digest}", MOST_BYTES, path)
+                if hashlib.sha256(data).hexdigest() != digest:
                     raise PlanError(
-                        f"In {path.name} the photo {reference.name} is damaged (its checksum is wrong). "
+                        f"In {path.name} the photo {name} is damaged (its checksum is wrong). "
                         "The file was left as it is."
                     )
                 photos.add(data)

@@ -7,6 +7,10 @@ class PlanError(Exception):
     """A change or a file that cannot be used; the text is a sentence for the artist."""
 
 
+class CalledOff(PlanError):  # noqa: N818 - nothing has gone wrong
+    """Work that was ended on purpose before it was done; nothing was changed by it."""
+
+
 def require_within(name: str, value: float, low: float, high: float, unit: str) -> None:
     """Raise a PlanError unless low <= value <= high; what is not a number is refused too."""
     if not (isfinite(value) and low <= value <= high):

@@ -6,14 +6,14 @@ from dataclasses import replace
 from math import cos, radians, sin
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import STRETCH, Frame, Paper, Point, Reference
+from mild_compass.plan.model import STRETCH, Frame, Ground, Paper, Point
 
 SMALLEST_SHARE = 0.05  # of the widest possible frame: below that there is nothing left to see
 LARGEST_SHARE = 4.0  # of the widest possible frame: beyond that the photo is lost on the sheet
 SLACK = 1e-6
 
 
-def widest_px(reference: Reference, ratio: float) -> float:
+def widest_px(reference: Ground, ratio: float) -> float:
     """Width of the largest upright frame of this ratio on the photo, in pixels."""
     return min(reference.width_px, reference.height_px * ratio)
 
@@ -36,7 +36,7 @@ def reach(frame: Frame) -> tuple[float, float]:
     return frame.width_px * c + frame.height_px * s, frame.width_px * s + frame.height_px * c
 
 
-def is_beyond(frame: Frame, reference: Reference) -> bool:
+def is_beyond(frame: Frame, reference: Ground) -> bool:
     """Whether the frame reaches beyond the photo."""
     slack = SLACK * max(reference.width_px, reference.height_px)
     return any(
@@ -64,7 +64,7 @@ def stretch_of(frame: Frame, paper: Paper) -> float:
     return 0.0 if frame.proportion == "free" else paper.ratio / (frame.width_px / frame.height_px) - 1
 
 
-def largest_frame(reference: Reference, paper: Paper) -> Frame:
+def largest_frame(reference: Ground, paper: Paper) -> Frame:
     """The largest frame of the picture area's ratio, in the middle of the photo."""
     width = widest_px(reference, paper.ratio)
     height = width / paper.ratio
@@ -76,7 +76,7 @@ def about(frame: Frame, middle: Point, width: float, height: float) -> Frame:
     return replace(frame, x_px=middle[0] - width / 2, y_px=middle[1] - height / 2, width_px=width, height_px=height)
 
 
-def on_photo(frame: Frame, reference: Reference) -> Frame:
+def on_photo(frame: Frame, reference: Ground) -> Frame:
     """The frame moved, and made smaller where it must be, so that it lies on the photo."""
     wide, high = reach(frame)
     shrink = min(1.0, reference.width_px / wide, reference.height_px / high)
@@ -86,7 +86,7 @@ def on_photo(frame: Frame, reference: Reference) -> Frame:
     return about(frame, (x, y), frame.width_px * shrink, frame.height_px * shrink)
 
 
-def fitted(frame: Frame, reference: Reference, paper: Paper) -> Frame:
+def fitted(frame: Frame, reference: Ground, paper: Paper) -> Frame:
     """The nearest frame the sheet allows: same area and middle where possible, on the photo unless it was beyond."""
     beyond = is_beyond(frame, reference)
     if frame.proportion == "stretched" and abs(stretch_of(frame, paper)) > STRETCH:
@@ -99,7 +99,7 @@ def fitted(frame: Frame, reference: Reference, paper: Paper) -> Frame:
     return frame if beyond else on_photo(frame, reference)
 
 
-def require_fitting(frame: Frame, reference: Reference, paper: Paper) -> Frame:
+def require_fitting(frame: Frame, reference: Ground, paper: Paper) -> Frame:
     """The frame itself when the sheet allows it, else a PlanError."""
     if frame.proportion == "locked" and abs(stretch_of(frame, paper)) > SLACK:
         raise PlanError("The viewfinder must keep the proportion of the picture area. Nothing was changed.")

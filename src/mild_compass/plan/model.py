@@ -20,6 +20,8 @@ from mild_compass.plan.tones import MassChange, MediumPlan, ReadsPlan
 StationName = Literal["references", "viewfinder", "armature", "perspective", "values", "sheet", "logbook"]
 STATION_NAMES: tuple[StationName, ...] = get_args(StationName)
 Standing = Literal["kept", "set aside"]
+DrawingStage = Literal["block-in", "lines", "values", "finished"]
+Lay = Literal["as the photo", "by hand"]
 Thread = Literal["halves", "thirds", "quarters", "diagonals"]
 SetKind = Literal["level", "upright", "free"]
 ThresholdMethod = Literal["even", "found", "by hand"]
@@ -49,6 +51,8 @@ Point = tuple[float, float]
 LogKind = Literal["note", "decision"]
 
 SIDE_MM = (20.0, 3000.0)
+BLANK = ""  # the ground of a study on a blank sheet
+BLANK_PX_PER_MM = 10  # a blank sheet is measured in tenths of a millimetre
 VALUE_COUNTS = (2, 7)
 SMALLEST_MM2 = (2.0, 5000.0)  # nobody draws a shape smaller than a millimetre and a half
 SOFTNESS_MM = (0.0, 20.0)
@@ -62,7 +66,8 @@ class Paper:
     """The sheet as it lies before the artist, in mm.
 
     The picture area is what tape and margin leave of it; ``sides_mm`` (left, top, right, bottom) replaces the one
-    margin all round. A mat covers ``mat_overlap_mm`` of the picture along every side and changes nothing else.
+    margin all round. A mat covers ``mat_overlap_mm`` of the picture along every side and changes nothing else. Until
+    the artist says how it lies, it is laid as the first photo lies.
     """
 
     name: str
@@ -72,6 +77,7 @@ class Paper:
     sides_mm: tuple[float, float, float, float] | None = None
     tape_mm: float = 0.0
     mat_overlap_mm: float = 0.0
+    lay: Lay = "by hand"
 
     def __post_init__(self) -> None:
         require_within("The width of the sheet", self.width_mm, *SIDE_MM, "mm")
@@ -114,10 +120,11 @@ class Paper:
 
 
 @dataclass(frozen=True, slots=True)
-class Reference:
-    """A photo: its bytes are known by their SHA-256, its size is that of the upright picture.
+class Ground:
+    """What a study stands on: a size in pixels and, where it is a picture, its bytes known by their SHA-256.
 
-    ``focal_35mm`` is the focal length it was taken with, as on 36 mm film, 0 where the photo does not tell.
+    The size is that of the upright picture. ``focal_35mm`` is the focal length it was taken with, as on 36 mm film, 0
+    where it does not tell. A blank sheet has no bytes.
     """
 
     id: str
@@ -125,17 +132,49 @@ class Reference:
     sha256: str
     width_px: int
     height_px: int
-    standing: Standing = "kept"
-    reason: str = ""
-    drew_me: str = ""
-    focal_35mm: float = 0.0
+    focal_35mm: float = field(default=0.0, kw_only=True)
 
     def __post_init__(self) -> None:
         require_within("The focal length of the photo", self.focal_35mm, 0, 5000, "mm")
         if self.width_px < 1 or self.height_px < 1:
             raise PlanError(f"The photo {self.name} has no width or no height.")
-        if len(self.sha256) != 64 or set(self.sha256) - set("0123456789abcdef"):
+        if self.sha256 and (len(self.sha256) != 64 or set(self.sha256) - set("0123456789abcdef")):
             raise PlanError(f"The photo {self.name} has no usable checksum.")
+
+    @property
+    def is_photo(self) -> bool:
+        """Whether there is a picture to be seen; a blank sheet is none."""
+        return bool(self.sha256)
+
+
+def _require_bytes(picture: Ground) -> None:
+    if not picture.is_photo:
+        raise PlanError(f"The photo {picture.name} has no usable checksum.")
+
+
+@dataclass(frozen=True, slots=True)
+class Reference(Ground):
+    """A photo to work from."""
+
+    standing: Standing = "kept"
+    reason: str = ""
+    drew_me: str = ""
+
+    def __post_init__(self) -> None:
+        Ground.__post_init__(self)  # a class with slots is made anew, and a bare super() would mean the first one
+        _require_bytes(self)
+
+
+@dataclass(frozen=True, slots=True)
+class OwnDrawing(Ground):
+    """A photo of the artist's own work on this sheet, when it was taken (ISO 8601) and how far the work had come."""
+
+    taken: str = ""
+    stage: DrawingStage = "lines"
+
+    def __post_init__(self) -> None:
+        Ground.__post_init__(self)
+        _require_bytes(self)
 
 
 @dataclass(frozen=True, slots=True)
@@ -399,14 +438,15 @@ class ValuePlan:
 
 @dataclass(frozen=True, slots=True)
 class Study:
-    """One complete candidate: a frame on one reference and all that is decided about it.
+    """One complete candidate: a frame on its ground and all that is decided about it.
 
-    Rings are in order of importance. ``chosen_because`` is filled on the study that was chosen for the sheet.
+    The ground is a photo of the plan, by its id, or BLANK for a blank sheet. Rings are in order of importance.
+    ``chosen_because`` is filled on the study that was chosen for the sheet.
     """
 
     id: str
     name: str
-    reference: str
+    ground: str
     frame: Frame
     threads: tuple[Thread, ...] = ("thirds",)
     rings: tuple[Ring, ...] = ()
@@ -443,24 +483,27 @@ class LogEntry:
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """Everything decided for one sheet of paper."""
+    """Everything decided for one sheet of paper: photos to work from, photos of the own drawing, studies, the log."""
 
     name: str = "Untitled"
-    paper: Paper = field(default_factory=lambda: Paper("A3", 297.0, 420.0))
+    paper: Paper = field(default_factory=lambda: Paper("A3", 297.0, 420.0, lay="as the photo"))
     references: tuple[Reference, ...] = ()
     studies: tuple[Study, ...] = ()
     current_study: str = ""
     log: tuple[LogEntry, ...] = ()
+    drawings: tuple[OwnDrawing, ...] = ()
 
     def __post_init__(self) -> None:
         known = {reference.id for reference in self.references}
         for study in self.studies:
-            if study.reference not in known:
+            if study.ground != BLANK and study.ground not in known:
                 raise PlanError(f"The study {study.name} uses a photo that is not in the plan.")
             if any(departure.source and departure.source not in known for departure in study.departures):
                 raise PlanError(f"The study {study.name} borrows from a photo that is not in the plan.")
         ids = [study.id for study in self.studies]
-        if len(set(ids)) != len(ids) or len(known) != len(self.references):
+        drawn = {drawing.id for drawing in self.drawings}
+        twice = len(known) != len(self.references) or len(drawn) != len(self.drawings)
+        if len(set(ids)) != len(ids) or twice:
             raise PlanError("Two parts of the plan carry the same mark.")
         if ids and self.current_study not in ids:
             raise PlanError("The plan points to a study that is not in it.")
@@ -473,3 +516,16 @@ class Plan:
     def reference(self, reference_id: str) -> Reference:
         """The reference with this id."""
         return next(reference for reference in self.references if reference.id == reference_id)
+
+    def ground(self, study: Study) -> Ground:
+        """What a study stands on: its photo, or a blank sheet of the picture area's size."""
+        if study.ground != BLANK:
+            return self.reference(study.ground)
+        width, height = self.paper.picture_width_mm, self.paper.picture_height_mm
+        return Ground(
+            BLANK, "blank sheet", "", max(1, round(width * BLANK_PX_PER_MM)), max(1, round(height * BLANK_PX_PER_MM))
+        )
+
+    def stored(self) -> dict[str, str]:
+        """Every picture whose bytes belong to the plan: its SHA-256, and the name it is known by."""
+        return {picture.sha256: picture.name for picture in (*self.references, *self.drawings)}

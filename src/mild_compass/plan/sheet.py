@@ -15,7 +15,7 @@ from mild_compass.plan.errors import PlanError, require_within
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-Pages = Literal["one page", "A5", "A4", "Letter", "Legal", "A3", "Tabloid"]
+Pages = Literal["usual", "one page", "A5", "A4", "Letter", "Legal", "A3", "Tabloid"]
 SheetLayer = Literal[
     "picture",
     "frame",
@@ -36,6 +36,7 @@ SheetLayer = Literal[
     "measures",
 ]
 SHEET_LAYERS: tuple[SheetLayer, ...] = get_args(SheetLayer)
+BLANK_LAYERS: tuple[SheetLayer, ...] = ("frame", "horizon", "guides", "pins", "ticks")  # where there is no picture
 Inks = Literal["coloured", "grey"]
 DatumKind = Literal["upright", "level"]
 ShapeKind = Literal["oval", "box", "triangle", "line", "figure", "head"]
@@ -63,10 +64,10 @@ def _finite(numbers: Iterable[float], what: str) -> None:
 class SheetPlan:
     """What is printed, and how.
 
-    The squared grid is by size, or with ``grid_count`` by the number of squares across. ``staying`` are the layers
-    whose lines are not lifted at the end. ``photo_print_mm`` is the width of the photo print that carries the same
-    grid, ``png_dpi`` the dots per inch of a PNG and OpenRaster. ``trace_amount`` (0-100) says how many lines are drawn
-    from the photo.
+    ``pages`` are those that lie in the printer: the usual ones of the desk the plan is on, or named. The squared grid
+    is by size, or with ``grid_count`` by the number of squares across. ``staying`` are the layers whose lines are not
+    lifted at the end. ``photo_print_mm`` is the width of the photo print that carries the same grid, ``png_dpi`` the
+    dots per inch of a PNG and OpenRaster. ``trace_amount`` (0-100) says how many lines are drawn from the photo.
     """
 
     layers: tuple[SheetLayer, ...] = ("picture", "frame", "grid")
@@ -74,7 +75,7 @@ class SheetPlan:
     grid_count: int = 0
     grid_diagonals: bool = False
     labels: bool = True
-    pages: Pages = "one page"
+    pages: Pages = "usual"
     overlap_mm: float = 15.0
     mirrored: bool = False
     inks: Inks = "coloured"

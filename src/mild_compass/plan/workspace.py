@@ -48,9 +48,10 @@ class Workspace:
         root.mkdir(parents=True, exist_ok=True)
         return cls(Path(tempfile.mkdtemp(prefix="plan-", dir=root)))
 
-    def keep(self, plan: Plan, saved_as: Path | None) -> None:
-        """Write the plan to the journal."""
-        text = json.dumps({"saved_as": str(saved_as) if saved_as else None, "plan": encode(plan)})
+    def keep(self, plan: Plan, saved_as: Path | None, number: int = 0) -> None:
+        """Write the plan to the journal, as its write of this number; a PlanError says why where it cannot be."""
+        document = {"number": number, "saved_as": str(saved_as) if saved_as else None, "plan": encode(plan)}
+        text = json.dumps(document)
         write_bytes_atomically(self.folder / "journal.json", text.encode())
 
     def forget_journal(self) -> None:
@@ -58,9 +59,18 @@ class Workspace:
         (self.folder / "journal.json").unlink(missing_ok=True)
 
     def close(self) -> None:
-        """Let go of the folder and remove it."""
-        os.close(self._owner)
-        shutil.rmtree(self.folder, ignore_errors=True)
+        """Let go of the folder and remove it; a second time does nothing."""
+        if self._owner >= 0:
+            # Removed while it is still locked, so that nobody else takes it up half gone.
+            shutil.rmtree(self.folder, ignore_errors=True)
+            os.close(self._owner)
+            self._owner = -1
+
+    def leave(self) -> None:
+        """Let go of the folder and keep it, so that the work in it is offered at the next start."""
+        if self._owner >= 0:
+            os.close(self._owner)
+            self._owner = -1
 
 
 class Claim:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import sys
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
@@ -12,9 +11,9 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from mild_compass.assets import ICONS
 from mild_compass.plan.workspace import Leftover, Workspace, leftovers
-from mild_compass.studio import preferences as store
+from mild_compass.studio.settings import preferences as store
 from mild_compass.studio.theme.apply import apply_theme
-from mild_compass.studio.window import Window
+from mild_compass.studio.window.window import Window
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -71,12 +70,10 @@ def _run(begin: Callable[[Window], None]) -> int:
     app = application()
     window = make_window(app)
     sys.excepthook = lambda kind, error, trace: _unforeseen(window, kind, error, trace)
-    window.resize(1280, 800)
+    window.fit_screen()
     window.show()
     QTimer.singleShot(0, window, lambda: begin(window))
-    status = app.exec()
-    store.save(replace(window.preferences, folder=window.files.folder))
-    return status
+    return app.exec()
 
 
 def _unforeseen(window: Window, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:

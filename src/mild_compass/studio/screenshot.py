@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.application import application, load_demo, make_window
-from mild_compass.studio.preferences import Preferences
+from mild_compass.studio.settings.preferences import Preferences
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import StationName

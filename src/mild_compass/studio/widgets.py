@@ -238,6 +238,13 @@ class Entry(QWidget):
             self.line.setText(self._show(self._value))
 
 
+class Sentence(Entry):
+    """A few words of the artist's own; in a form it has the full width, under its label."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name, str.strip, str)
+
+
 class LengthEntry(Entry):
     """A length in mm or inches."""
 
@@ -286,7 +293,11 @@ def form(*rows: tuple[str | QWidget, QWidget] | QWidget) -> QWidget:
         elif isinstance(row, tuple):
             label = QLabel(row[0])
             label.setBuddy(row[1])
-            layout.addRow(label, row[1])
+            if isinstance(row[1], Sentence):
+                layout.addRow(label)
+                layout.addRow(row[1])
+            else:
+                layout.addRow(label, row[1])
         else:
             layout.addRow(row)
     return page

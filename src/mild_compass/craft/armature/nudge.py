@@ -14,7 +14,7 @@ from mild_compass.craft.viewfinder.wishes import wishes_of
 from mild_compass.plan.framing import about, corners, is_beyond
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Frame, Paper, Reference, Study
+    from mild_compass.plan.model import Frame, Ground, Paper, Study
 
 MOST_SHIFT, LOW_SCALE, HIGH_SCALE = 0.05, 0.95, 1.05
 STEPS, SCALES = 11, 11
@@ -30,7 +30,7 @@ class Nudged:
     after: float
 
 
-def nudge(study: Study, photo: Reference, paper: Paper) -> Nudged | None:
+def nudge(study: Study, photo: Ground, paper: Paper) -> Nudged | None:
     """The best frame near the present one that still holds all wishes, or None when none is worth it.
 
     Shifts up to 5 % of its size and scalings of 0.95-1.05 are tried; of frames that lock alike the nearest is taken.
@@ -70,7 +70,7 @@ def _moved(frame: Frame, frame_map: FrameMap, moves: Moves, index: int) -> Frame
     return about(frame, (x, y), frame.width_px * scale, frame.height_px * scale)
 
 
-def _allowed(frame: Frame, study: Study, photo: Reference) -> bool:
+def _allowed(frame: Frame, study: Study, photo: Ground) -> bool:
     """On the photo unless the present frame is not, and still round everything that must be inside."""
     if is_beyond(frame, photo) and not is_beyond(study.frame, photo):
         return False

@@ -12,7 +12,7 @@ from mild_compass.craft.armature.nudge import Nudged, nudge
 from mild_compass.craft.geometry.frame_map import FrameMap
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Paper, Reference, Study
+    from mild_compass.plan.model import Ground, Paper, Study
     from mild_compass.plan.structure import Construction
 
 
@@ -28,7 +28,7 @@ class LockReport:
         return next((each for each in self.trials if each.construction == construction), None)
 
 
-def lock_report(study: Study, photo: Reference, paper: Paper) -> LockReport:
+def lock_report(study: Study, photo: Ground, paper: Paper) -> LockReport:
     """Judge a study; nothing in it where there are no big lines and no key points."""
     frame_map = FrameMap.of(study.frame, paper)
     marks, box = marks_on_sheet(study.structure, frame_map), frame_map.box

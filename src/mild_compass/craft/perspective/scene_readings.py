@@ -66,7 +66,7 @@ def _eye(worked: Worked) -> list[Reading]:
 def _uprights_set_up(worked: Worked) -> Edit | None:
     """The straightening, where an upright set has been traced that tells how."""
     try:
-        return straightened(worked.study, worked.photo, uprights_lens(worked.study, worked.photo))
+        return straightened(worked.study, worked.ground, uprights_lens(worked.study, worked.ground))
     except PlanError:
         return None
 
@@ -85,7 +85,7 @@ def _focal(worked: Worked) -> list[Reading]:
     focals = worked.perspective.focals
     if not focals:
         return []
-    long = max(worked.photo.width_px, worked.photo.height_px)
+    long = max(worked.ground.width_px, worked.ground.height_px)
     told = [f"{focal.px / long * FILM_MM:.0f} mm by {FOCAL_WORDS[focal.source]}" for focal in focals]
     verdict: Verdict = "fine"
     text = f"The lens, as on 36 mm film: {told[0]}."

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Point, Reference, Study
+    from mild_compass.plan.model import Ground, Point, Study
     from mild_compass.plan.sheet import MeasurePlan
 
 
@@ -34,7 +34,7 @@ REACH_PX = 500.0  # either side, for the direction of a line
 class _Mover:
     """Takes points from one straightening of a photo to another."""
 
-    def __init__(self, old: Lens, new: Lens, photo: Reference) -> None:
+    def __init__(self, old: Lens, new: Lens, photo: Ground) -> None:
         self._old, self._new, self._centre = old, new, centre_of(photo)
 
     def points(self, points: Iterable[Point]) -> tuple[Point, ...]:
@@ -46,7 +46,7 @@ class _Mover:
         return tuple((float(x), float(y)) for x, y in moved)
 
 
-def straightened(study: Study, photo: Reference, lens: Lens) -> Edit:
+def straightened(study: Study, photo: Ground, lens: Lens) -> Edit:
     """The edit that gives a study another lens and moves all its marks along; the frame stays where it is."""
     move = _Mover(study.perspective.lens, lens, photo)
     old, structure = study.perspective, study.structure
@@ -132,7 +132,7 @@ def _horizon(horizon: Horizon, move: _Mover) -> Horizon:
     return Horizon((y0 + y1) / 2, max(-45.0, min(45.0, tilt)), (x0 + x1) / 2)
 
 
-def uprights_lens(study: Study, photo: Reference) -> Lens:
+def uprights_lens(study: Study, photo: Ground) -> Lens:
     """The lens that makes the traced uprights upright; a PlanError says what is missing."""
     worked = work_out(study.perspective, photo)
     kinds = {each.letter: each.kind for each in study.perspective.sets}

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.geometry.frame_map import FrameMap
-    from mild_compass.plan.model import PerspectivePlan, Reference
+    from mild_compass.plan.model import Ground, PerspectivePlan
 
 FILM_MM = 36.0
 LIKELY_FOCAL = (0.35, 6.0)  # of the photo's longer side: lenses outside that are not used for painting from
@@ -47,7 +47,7 @@ class WorkedPerspective:
         return next((point for point in self.points if point.letter == letter), None)
 
 
-def work_out(plan: PerspectivePlan, photo: Reference | None = None) -> WorkedPerspective:
+def work_out(plan: PerspectivePlan, photo: Ground | None = None) -> WorkedPerspective:
     """Fit every set, then the horizon, then the camera."""
     fitted = [vanishing_point(each, plan.tracing_error_px) for each in plan.sets]
     points = tuple(each for each in fitted if isinstance(each, VanishingPoint))
@@ -61,13 +61,13 @@ def work_out(plan: PerspectivePlan, photo: Reference | None = None) -> WorkedPer
     return WorkedPerspective(points, refusals, horizon, camera, focals)
 
 
-def centre_of(photo: Reference) -> tuple[float, float]:
+def centre_of(photo: Ground) -> tuple[float, float]:
     """The middle of the whole photo, in its pixels."""
     return photo.width_px / 2, photo.height_px / 2
 
 
 def _focals(
-    plan: PerspectivePlan, points: tuple[VanishingPoint, ...], horizon: HorizonLine, photo: Reference
+    plan: PerspectivePlan, points: tuple[VanishingPoint, ...], horizon: HorizonLine, photo: Ground
 ) -> tuple[Focal, ...]:
     """What two sets at right angles, the uprights, the photo and the hand say; the one to be used comes first."""
     centre, long = centre_of(photo), max(photo.width_px, photo.height_px)

@@ -15,11 +15,13 @@ if TYPE_CHECKING:
 def headline(worked: Worked) -> str:
     """For the route."""
     kept = sum(photo.standing == "kept" for photo in worked.plan.references)
-    return f"{kept} kept"
+    return f"{kept} kept" if worked.plan.references else "blank sheet"
 
 
 def readings(worked: Worked) -> list[Reading]:
     """All readings of the references."""
+    if not worked.ground.is_photo:
+        return [_standing(worked)]
     return [_standing(worked), _print_size(worked), _enlarged(worked), *_set_aside(worked)]
 
 
@@ -31,7 +33,7 @@ def _standing(worked: Worked) -> Reading:
 
 
 def _print_size(worked: Worked) -> Reading:
-    photo, unit = worked.photo, worked.unit
+    photo, unit = worked.ground, worked.unit
     sides = [side / FINE_DPI * MM_PER_INCH for side in (photo.width_px, photo.height_px)]
     larger = [format_length(2 * side, unit, 0) for side in sides]
     fine = [format_length(side, unit, 0) for side in sides]
@@ -40,7 +42,7 @@ def _print_size(worked: Worked) -> Reading:
 
 
 def _enlarged(worked: Worked) -> Reading:
-    dpi = dpi_at_widest(worked.photo, worked.plan.paper)
+    dpi = dpi_at_widest(worked.ground, worked.plan.paper)
     times = FINE_DPI / dpi
     how = f"{times:.1f} times as large as it prints finely" if times >= 1.05 else "finely"
     text = f"At its widest on this sheet it has {dpi:.0f} dots per inch, {how}: {said_of_dpi(dpi)[1]}."
@@ -48,7 +50,7 @@ def _enlarged(worked: Worked) -> Reading:
 
 
 def _set_aside(worked: Worked) -> list[Reading]:
-    photo = worked.photo
+    photo = worked.plan.reference(worked.ground.id)
     if photo.standing == "kept":
         return []
     verdict: Verdict = "look"

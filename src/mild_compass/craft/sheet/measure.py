@@ -19,7 +19,7 @@ from mild_compass.craft.sheet_sizes.scaling import scale_factor
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.plan.model import Paper, Reference, Study
+    from mild_compass.plan.model import Ground, Paper, Study
     from mild_compass.plan.sheet import Datum, MeasurePlan
 
     Array = NDArray[np.float64]
@@ -130,7 +130,7 @@ def lengths_mm(plan: MeasurePlan, frame_map: FrameMap) -> Array:
     return frame_map.to_sheet(ends).reshape(-1, 2, 2)
 
 
-def study_measures(study: Study, photo: Reference, paper: Paper) -> Measures:
+def study_measures(study: Study, photo: Ground, paper: Paper) -> Measures:
     """Everything measured in a study; lengths also as they are on the print the artist has measured once."""
     frame_map = FrameMap.of(study.frame, paper)
     times = scale_factor(study.measured, photo, study.frame, frame_map) if study.measured else nan

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from mild_compass.plan.errors import require_within
 
 if TYPE_CHECKING:
     from mild_compass.craft.sheet_sizes.lengths import Unit
 
+UsualPage = Literal["A4", "Letter"]
 BAR_MM = 100.0
 MEASURED_MM = (90.0, 110.0)
 
@@ -41,10 +42,11 @@ TRUE_PRINTER = Printer()
 
 @dataclass(frozen=True, slots=True)
 class DeskSettings:
-    """What belongs to this desk and not to a plan: the printer's error and the unit of length."""
+    """What belongs to this desk and not to a plan: the printer's error, the unit of length, the usual page."""
 
     printer: Printer = TRUE_PRINTER
     unit: Unit = "mm"
+    page: UsualPage = "A4"
 
 
 USUAL_DESK = DeskSettings()

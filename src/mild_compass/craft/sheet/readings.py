@@ -8,7 +8,7 @@ from mild_compass.craft.reading import Reading
 from mild_compass.craft.sheet.layers import sheet_drawing
 from mild_compass.craft.sheet.measure_readings import lift_reading, measure_readings, motif_readings
 from mild_compass.craft.sheet.squared import cell_mm, grid_marks, squared_grid
-from mild_compass.craft.sheet.tiles import tiling_of
+from mild_compass.craft.sheet.tiles import pages_for, tiling_of
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.plan.errors import PlanError
 
@@ -21,7 +21,8 @@ NOT_DRAWN = ("picture", "lines")
 
 def page_count(worked: Worked) -> int:
     """Pages the printer will use."""
-    return 1 if worked.study.sheet.pages == "one page" else len(tiling_of(worked).tiles)
+    tiling = tiling_of(worked.study.sheet, worked.plan.paper, worked.desk)
+    return 1 if tiling is None else len(tiling.tiles)
 
 
 def headline(worked: Worked) -> str:
@@ -60,14 +61,15 @@ def _size(worked: Worked) -> Reading:
 
 
 def _pages(worked: Worked) -> Reading:
-    pages = worked.study.sheet.pages
-    if pages == "one page":
-        text = "Printed on one page of the sheet's own size."
-        return Reading("pages", "Pages", text, 1.0, "pages", shown="1")
+    sheet, paper = worked.study.sheet, worked.plan.paper
     try:
-        tiling = tiling_of(worked)
+        tiling = tiling_of(sheet, paper, worked.desk)
     except PlanError as error:
         return Reading("pages", "Pages", str(error), verdict="act", shown="–")
+    if tiling is None:
+        text = "Printed on one page of the sheet's own size."
+        return Reading("pages", "Pages", text, 1.0, "pages", shown="1")
+    pages = pages_for(sheet, paper, worked.desk)
     count = len(tiling.tiles)
     text = (
         f"Printed on {count} {pages} pages, {tiling.columns} across and {tiling.rows} down. "

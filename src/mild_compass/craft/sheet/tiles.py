@@ -11,8 +11,9 @@ from mild_compass.craft.sheet.squared import column_name
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
-    from mild_compass.craft.worked import Worked
+    from mild_compass.craft.sheet.printer import DeskSettings
     from mild_compass.plan.model import Paper
+    from mild_compass.plan.sheet import Pages, SheetPlan
 
 PAGES_MM: dict[str, tuple[float, float]] = {
     "A5": (148.0, 210.0),
@@ -110,10 +111,29 @@ def tiles_for(paper: Paper, pages: str, overlap_mm: float = OVERLAP_MM, printer:
     return best
 
 
-def tiling_of(worked: Worked) -> Tiling:
-    """The pages of a study as they are set up, which is not on one page."""
-    sheet = worked.study.sheet
-    return tiles_for(worked.plan.paper, sheet.pages, sheet.overlap_mm, worked.printer)
+def pages_for(sheet: SheetPlan, paper: Paper, desk: DeskSettings) -> Pages:
+    """The pages a sheet is printed on: those named, or the usual ones of the desk.
+
+    A sheet as large as the usual page, or so little smaller that the edges of the printer and the foot would part it,
+    is printed on one page of its own size.
+    """
+    if sheet.pages != "usual":
+        return sheet.pages
+    page, own = sorted(PAGES_MM[desk.page]), sorted((paper.width_mm, paper.height_mm))
+    fits = own[0] <= page[0] + 0.5 and own[1] <= page[1] + 0.5
+    if fits and len(tiles_for(paper, desk.page, sheet.overlap_mm, desk.printer).tiles) > 1:
+        return "one page"
+    return desk.page
+
+
+def tiling_of(sheet: SheetPlan, paper: Paper, desk: DeskSettings) -> Tiling | None:
+    """The pages of a study as they are set up; None for one page of the sheet's own size.
+
+    Raises:
+        PlanError: the overlap leaves nothing of a page, or there would be far too many.
+    """
+    pages = pages_for(sheet, paper, desk)
+    return None if pages == "one page" else tiles_for(paper, pages, sheet.overlap_mm, desk.printer)
 
 
 def _tiling(paper: Paper, page_width: float, page_height: float, overlap_mm: float, printer: Printer) -> Tiling:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from mild_compass.craft.cautions import FIXATIVE, LABEL
 from mild_compass.craft.sheet.lifting import LAYER_WORDS
 from mild_compass.craft.sheet.squared import cell_mm, grid_marks
-from mild_compass.craft.sheet.tiles import tiling_of
+from mild_compass.craft.sheet.tiles import pages_for, tiling_of
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.plan.errors import PlanError
 
@@ -88,16 +88,17 @@ def _settings(worked: Worked, method: Method) -> SheetPlan:
 
 
 def _pages(worked: Worked, settings: SheetPlan) -> str:
-    if settings.pages == "one page":
-        return "one page of the sheet's own size"
     try:
-        tiling = tiling_of(worked)
+        pages = pages_for(settings, worked.plan.paper, worked.desk)
+        tiling = tiling_of(settings, worked.plan.paper, worked.desk)
     except PlanError:
         return f"{settings.pages} pages (see the warning)"
+    if tiling is None:
+        return "one page of the sheet's own size"
     count = len(tiling.tiles)
     if count == 1:
-        return f"one {settings.pages} page"
-    return f"{count} {settings.pages} pages, {tiling.columns} across and {tiling.rows} down"
+        return f"one {pages} page"
+    return f"{count} {pages} pages, {tiling.columns} across and {tiling.rows} down"
 
 
 def _to_print(worked: Worked, settings: SheetPlan, method: Method) -> tuple[str, ...]:
@@ -115,9 +116,9 @@ def _to_print(worked: Worked, settings: SheetPlan, method: Method) -> tuple[str,
     return (f"At 100 %, not “fit to page”: {named}{mirrored}, on {_pages(worked, settings)}.",)
 
 
-def _joined(settings: SheetPlan) -> list[str]:
+def _joined(worked: Worked, settings: SheetPlan) -> list[str]:
     steps = ["Measure the 100 mm bar both ways. If it is off, enter what you measure at Print and print again."]
-    if settings.pages != "one page":
+    if pages_for(settings, worked.plan.paper, worked.desk) != "one page":
         steps.append("Join the pages row by row: lay each over its neighbour mark on mark, tape them on the back.")
     return steps
 
@@ -154,7 +155,7 @@ def _squared(worked: Worked, settings: SheetPlan) -> list[str]:
 
 def _transfer_paper(worked: Worked, settings: SheetPlan) -> list[str]:
     return [
-        *_joined(settings),
+        *_joined(worked, settings),
         f"Lay the print on the sheet with {_where(worked)}. Tape it along the top edge only, so that it lifts.",
         "Slip the transfer paper under it, its coloured side down. Try it on a scrap of the same paper first.",
         (
@@ -176,7 +177,7 @@ def _graphite(worked: Worked, settings: SheetPlan) -> list[str]:
     else:
         used = f"Rub or draw the lines through. One load of graphite gives about {COPIES_PER_LOAD} transfers."
     return [
-        *_joined(settings),
+        *_joined(worked, settings),
         "The print is mirrored. Trace it onto thin paper with a soft pencil (2B to 6B): that graphite is the load.",
         (
             f"Turn the tracing over, pencil side down, with {_where(worked)}. It now reads the right way round. "
@@ -189,7 +190,7 @@ def _graphite(worked: Worked, settings: SheetPlan) -> list[str]:
 # What light goes through, and when tape goes on, is common practice, no published source.
 def _light_table(worked: Worked, settings: SheetPlan) -> list[str]:
     return [
-        *_joined(settings),
+        *_joined(worked, settings),
         f"Tape the print behind the sheet with {_where(worked)}, both against the light.",
         "Paper over about 300 g/m² lets little through: dim the room, or use transfer paper instead.",
         "Trace lightly, the big lines first; switch the light off now and then to see what is drawn.",

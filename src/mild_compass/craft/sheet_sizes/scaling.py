@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from mild_compass.craft.geometry.frame_map import FrameMap
-    from mild_compass.plan.model import Frame, Measured, Reference
+    from mild_compass.plan.model import Frame, Ground, Measured
 
 HEADS_TALL = 8.0  # Vitruvius, De architectura III.1: the head is an eighth of the body's height
 
 
-def scale_factor(measured: Measured, photo: Reference, frame: Frame, frame_map: FrameMap) -> float:
+def scale_factor(measured: Measured, photo: Ground, frame: Frame, frame_map: FrameMap) -> float:
     """How many times as long a length is on the sheet as on the print or screen it was measured on."""
     pixels = {
         "photo width": float(photo.width_px),

@@ -9,7 +9,7 @@ from mild_compass.plan.framing import widest_px
 
 if TYPE_CHECKING:
     from mild_compass.craft.reading import Verdict
-    from mild_compass.plan.model import Paper, Reference
+    from mild_compass.plan.model import Ground, Paper
 
 FINE_DPI, SERVICEABLE_DPI, COARSE_DPI = 300.0, 150.0, 72.0
 
@@ -19,7 +19,7 @@ def dots_per_inch(mm_per_px: float) -> float:
     return MM_PER_INCH / mm_per_px
 
 
-def dpi_at_widest(photo: Reference, paper: Paper) -> float:
+def dpi_at_widest(photo: Ground, paper: Paper) -> float:
     """Dots per inch when as much of a photo as goes fills the picture area."""
     return widest_px(photo, paper.ratio) / paper.picture_width_mm * MM_PER_INCH
 

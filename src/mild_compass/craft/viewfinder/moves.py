@@ -21,7 +21,7 @@ from mild_compass.plan.framing import (
     stretch_of,
     widest_px,
 )
-from mild_compass.plan.model import STRETCH, Frame, Paper, Point, Reference
+from mild_compass.plan.model import STRETCH, Frame, Ground, Paper, Point
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -41,7 +41,7 @@ PLACES: dict[Handle, tuple[float, float]] = {
 }
 
 
-def moved(frame: Frame, dx_px: float, dy_px: float, photo: Reference, beyond: bool = False) -> Frame:
+def moved(frame: Frame, dx_px: float, dy_px: float, photo: Ground, beyond: bool = False) -> Frame:
     """The frame shifted by so many pixels, stopped at the photo's edge; beyond it only the middle is held there."""
     x, y = frame.middle[0] + dx_px, frame.middle[1] + dy_px
     shifted = about(frame, (x, y), frame.width_px, frame.height_px)
@@ -59,7 +59,7 @@ def handle_points(frame: Frame) -> dict[Handle, Point]:
 
 
 def resized(
-    frame: Frame, handle: Handle, x_px: float, y_px: float, photo: Reference, paper: Paper, beyond: bool = False
+    frame: Frame, handle: Handle, x_px: float, y_px: float, photo: Ground, paper: Paper, beyond: bool = False
 ) -> Frame:
     """The frame with one handle dragged to a point: the opposite side or corner stays, the proportion is kept."""
     beyond = beyond or is_beyond(frame, photo)
@@ -75,7 +75,7 @@ def resized(
 
 
 def _wanted_size(
-    frame: Frame, place: NDArray[np.float64], wanted: NDArray[np.float64], photo: Reference, paper: Paper
+    frame: Frame, place: NDArray[np.float64], wanted: NDArray[np.float64], photo: Ground, paper: Paper
 ) -> NDArray[np.float64]:
     """Width and height the hand asks for, as the frame's proportion allows."""
     old = np.array([frame.width_px, frame.height_px])
@@ -91,7 +91,7 @@ def _wanted_size(
     return size
 
 
-def _smallest(photo: Reference, size: NDArray[np.float64]) -> NDArray[np.float64]:
+def _smallest(photo: Ground, size: NDArray[np.float64]) -> NDArray[np.float64]:
     ratio = float(size[0] / max(size[1], 1e-9))
     least = SMALLEST_SHARE * widest_px(photo, ratio)
     return np.array([least, least / max(ratio, 1e-9)])
@@ -102,7 +102,7 @@ def _room(
     place: NDArray[np.float64],
     size: NDArray[np.float64],
     axes: NDArray[np.float64],
-    photo: Reference,
+    photo: Ground,
 ) -> float:
     """By how much (0-1) a frame anchored there must be smaller so that its corners stay on the photo."""
     least = 1.0
@@ -116,7 +116,7 @@ def _room(
     return least
 
 
-def scaled_about_centre(frame: Frame, width_px: float, photo: Reference, paper: Paper, beyond: bool = False) -> Frame:
+def scaled_about_centre(frame: Frame, width_px: float, photo: Ground, paper: Paper, beyond: bool = False) -> Frame:
     """The frame at another width, about its middle where the photo has room."""
     ratio = paper.ratio if frame.proportion == "locked" else frame.width_px / frame.height_px
     widest = widest_px(photo, ratio)
@@ -126,7 +126,7 @@ def scaled_about_centre(frame: Frame, width_px: float, photo: Reference, paper: 
     return moved(scaled, 0, 0, photo, True) if beyond else on_photo(scaled, photo)
 
 
-def turned_to(frame: Frame, degrees: float, photo: Reference, beyond: bool = False) -> Frame:
+def turned_to(frame: Frame, degrees: float, photo: Ground, beyond: bool = False) -> Frame:
     """The frame turned about its middle, made smaller where its corners would leave the photo."""
     beyond = beyond or is_beyond(frame, photo)
     new = replace(frame, turn_deg=degrees)
@@ -138,14 +138,14 @@ def flipped(frame: Frame) -> Frame:
     return replace(frame, flipped=not frame.flipped)
 
 
-def with_proportion(frame: Frame, proportion: Proportion, photo: Reference, paper: Paper) -> Frame:
+def with_proportion(frame: Frame, proportion: Proportion, photo: Ground, paper: Paper) -> Frame:
     """The frame with its proportion locked, free or stretched; what the sheet does not allow is fitted to it."""
     if proportion == "stretched" and abs(stretch_of(replace(frame, proportion="locked"), paper)) > STRETCH:
         frame = fitted(replace(frame, proportion="locked"), photo, paper)
     return fitted(replace(frame, proportion=proportion), photo, paper)
 
 
-def shifted(frame: Frame, across: float, down: float, photo: Reference, beyond: bool = False) -> Frame:
+def shifted(frame: Frame, across: float, down: float, photo: Ground, beyond: bool = False) -> Frame:
     """The frame shifted by shares of its own width and height, as they lie on the sheet."""
     step = np.array([(-across if frame.flipped else across) * frame.width_px, down * frame.height_px]) @ _axes(frame)
     return moved(frame, float(step[0]), float(step[1]), photo, beyond)

@@ -42,7 +42,7 @@ def picture_readings(worked: Worked) -> list[Reading]:
         return []
     study = worked.study
     wishes = (study.rings, study.keep, study.departures, study.school, study.rules)
-    key = (study.id, study.frame, worked.plan.paper, worked.photo, worked.unit, wishes)
+    key = (study.id, study.frame, worked.plan.paper, worked.ground, worked.unit, wishes)
     return _READINGS.of(worked.picture, key, lambda: _judged(worked))
 
 
@@ -128,7 +128,7 @@ def _without(worked: Worked, side: Side, share: float) -> Frame:
     step = share / 2 / (1 - share)
     across = {"left": step, "right": -step}.get(side, 0.0)
     down = {"top": step, "bottom": -step}.get(side, 0.0)
-    return shifted(smaller, across, down, worked.photo)
+    return shifted(smaller, across, down, worked.ground)
 
 
 def _try(worked: Worked, frame: Frame) -> Edit | None:

@@ -13,17 +13,17 @@ from mild_compass.craft.viewfinder.sheet_readings import sheet_readings
 
 if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import Frame, Reference
+    from mild_compass.plan.model import Frame, Ground
 
 
-def share_kept(frame: Frame, photo: Reference) -> float:
+def share_kept(frame: Frame, photo: Ground) -> float:
     """Area of the frame over area of the photo."""
     return frame.width_px * frame.height_px / (photo.width_px * photo.height_px)
 
 
 def headline(worked: Worked) -> str:
     """For the route."""
-    return f"{100 * share_kept(worked.study.frame, worked.photo):.0f} % kept"
+    return f"{100 * share_kept(worked.study.frame, worked.ground):.0f} % kept"
 
 
 def readings(worked: Worked) -> list[Reading]:
@@ -40,7 +40,7 @@ def readings(worked: Worked) -> list[Reading]:
 
 
 def _share(worked: Worked) -> Reading:
-    share = 100 * share_kept(worked.study.frame, worked.photo)
+    share = 100 * share_kept(worked.study.frame, worked.ground)
     text = f"The viewfinder keeps {share:.0f} % of the photo."
     if share > 100:
         text = f"The viewfinder is larger than the photo, {share:.0f} % of its area."

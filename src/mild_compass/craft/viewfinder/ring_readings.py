@@ -93,7 +93,7 @@ def _lead_room(worked: Worked, ring: Ring, tail: str) -> list[Reading]:
 
 def _with_room(worked: Worked, side: Side, ahead: float, behind: float) -> Frame | None:
     """The frame shifted so that there is more room ahead than behind: on the photo if it can be, else beyond it."""
-    box, frame, photo = worked.frame_map.box, worked.study.frame, worked.photo
+    box, frame, photo = worked.frame_map.box, worked.study.frame, worked.ground
     level = side in ("left", "right")
     share = ((behind - ahead) / 2) / (box.width if level else box.height) + 0.06
     way = -share if side in ("left", "top") else share
@@ -111,7 +111,7 @@ def _with_room(worked: Worked, side: Side, ahead: float, behind: float) -> Frame
 def _needs_paper(worked: Worked, frame: Frame) -> bool:
     from mild_compass.plan.framing import is_beyond
 
-    return is_beyond(frame, worked.photo)
+    return is_beyond(frame, worked.ground)
 
 
 def _tangents(worked: Worked, ring: Ring, tail: str) -> list[Reading]:
@@ -158,7 +158,7 @@ def _ring_place(worked: Worked, ring: Ring) -> Place:
 
 def _try_at(worked: Worked, ring: Ring, share: float) -> Edit | None:
     """An edit that puts the subject at a share across, or None where the photo has no room for it."""
-    frame, photo = worked.study.frame, worked.photo
+    frame, photo = worked.study.frame, worked.ground
     across, down = worked.frame_map.to_share((ring.x_px, ring.y_px)).tolist()
     better = shifted(frame, across - share, 0.0 if 0 <= down <= 1 else down - 0.5, photo)
     from mild_compass.craft.geometry.frame_map import FrameMap

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.viewfinder.rules import Rules
-    from mild_compass.plan.model import Reference, Study
+    from mild_compass.plan.model import Ground, Study
 
     Array = NDArray[np.float64]
 
@@ -61,7 +61,7 @@ class SearchCancelledError(Exception):
 def find_frames(
     picture: Picture,
     study: Study,
-    photo: Reference,
+    photo: Ground,
     ratio: float,
     ask: Ask,
     horizon_px: float | None = None,
@@ -94,7 +94,7 @@ def find_frames(
     ]
 
 
-def candidates(photo: Reference, ratio: float, smallest: float, shape: tuple[int, ...], wishes: Wishes) -> Candidates:
+def candidates(photo: Ground, ratio: float, smallest: float, shape: tuple[int, ...], wishes: Wishes) -> Candidates:
     """All frames of a ratio on a grid of scales and offsets that meet the wishes, the large ones first."""
     widest = widest_px(photo, ratio)
     scale_x, scale_y = shape[1] / photo.width_px, shape[0] / photo.height_px
@@ -188,13 +188,13 @@ class Search:
 
     tables: Tables
     study: Study
-    photo: Reference
+    photo: Ground
     criteria: tuple[Criterion, ...]
     rules: Rules
     horizon_px: float | None
 
     @classmethod
-    def of(cls, picture: Picture, study: Study, photo: Reference, ask: Ask, horizon_px: float | None = None) -> Search:
+    def of(cls, picture: Picture, study: Study, photo: Ground, ask: Ask, horizon_px: float | None = None) -> Search:
         """Make the tables from the small form of a picture."""
         values = small_values(picture)
         tables = Tables(values, contrast_energy(values))

@@ -30,7 +30,7 @@ def bare_strips_mm(worked: Worked) -> dict[Side, float]:
 
     Exact for an upright frame; for a turned one the deepest place, to a four-hundredth of the picture.
     """
-    frame, photo, box = worked.study.frame, worked.photo, worked.frame_map.box
+    frame, photo, box = worked.study.frame, worked.ground, worked.frame_map.box
     if not is_beyond(frame, photo):
         return dict.fromkeys(SIDES, 0.0)
     if frame.turn_deg == 0:
@@ -66,7 +66,7 @@ def _bare(worked: Worked) -> list[Reading]:
             continue
         shown = format_length(deep, worked.unit)
         text = f"The photo ends {shown} before the {side} edge: bare paper, to be drawn on from imagination."
-        remedy = move_frame(on_photo(worked.study.frame, worked.photo))
+        remedy = move_frame(on_photo(worked.study.frame, worked.ground))
         place = Place.box(*_strip(worked.frame_map.box, side, deep))
         found.append(
             Reading(f"bare_{side}", "Beyond the photo", text, round(deep, 1), "mm", "look", place, remedy, shown)
@@ -120,7 +120,7 @@ def _measured(worked: Worked) -> list[Reading]:
     measured = worked.study.measured
     if measured is None:
         return []
-    factor = scale_factor(measured, worked.photo, worked.study.frame, worked.frame_map)
+    factor = scale_factor(measured, worked.ground, worked.study.frame, worked.frame_map)
     length = format_length(measured.length_mm, worked.unit)
     text = (
         f"On your print the {measured.span} is {length}: draw every length measured there {factor:.2f} times as long."

@@ -9,7 +9,7 @@ from mild_compass.craft.geometry.lines import Box
 from mild_compass.plan.framing import widest_px
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Reference, Study
+    from mild_compass.plan.model import Ground, Study
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +51,7 @@ def wishes_of(study: Study, leave_out: bool = True) -> Wishes:
     return Wishes((*rings, *kept), gone if leave_out else ())
 
 
-def conflict(wishes: Wishes, photo: Reference, ratio: float) -> str | None:
+def conflict(wishes: Wishes, photo: Ground, ratio: float) -> str | None:
     """The sentence that says which wish cannot be met; None when nothing speaks against them all."""
     width = widest_px(photo, ratio)
     height = width / ratio

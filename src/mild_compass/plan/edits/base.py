@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import wraps
+from string import ascii_uppercase
 from typing import TYPE_CHECKING, Concatenate, ParamSpec
 
 from mild_compass.plan.errors import PlanError
@@ -71,8 +72,16 @@ def named(
 def current(plan: Plan) -> Study:
     """The study being worked on, or a PlanError that says what is missing."""
     if plan.study is None:
-        raise PlanError("There is no photo in the plan yet. Add one first, at References.")
+        raise PlanError("There is nothing in the plan to work on yet. Add a photo, or begin with a blank sheet.")
     return plan.study
+
+
+def next_study(plan: Plan) -> tuple[int, str]:
+    """The next free number for a study's id, and the next free letter or name."""
+    numbers = {int(old.id.rsplit("-", 1)[1]) for old in plan.studies if old.id.rsplit("-", 1)[1].isdigit()}
+    number = max(numbers, default=0) + 1
+    names = {old.name for old in plan.studies}
+    return number, next((letter for letter in ascii_uppercase if letter not in names), f"Study {number}")
 
 
 def with_study(plan: Plan, study: Study) -> Plan:

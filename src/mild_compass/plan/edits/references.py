@@ -4,16 +4,28 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from mild_compass.plan.edits.base import current, named, with_study
+from mild_compass.plan.edits.base import current, named, next_study, with_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import PerspectivePlan, Plan, Reference, Standing, Study
-from mild_compass.plan.sheet import MeasurePlan
+from mild_compass.plan.model import (
+    BLANK,
+    Frame,
+    Ground,
+    Horizon,
+    OwnDrawing,
+    Paper,
+    PerspectivePlan,
+    Plan,
+    Reference,
+    Standing,
+    Study,
+)
+from mild_compass.plan.sheet import BLANK_LAYERS, MeasurePlan
 from mild_compass.plan.tones import ReadsPlan
 
 
 def _in_use(plan: Plan, *_: object) -> str:
-    return f"Worked from the photo {plan.reference(current(plan).reference).name}."
+    return f"Worked from the photo {plan.ground(current(plan)).name}."
 
 
 def _judged(plan: Plan, reference_id: str, standing: Standing, reason: str) -> str:
@@ -30,20 +42,59 @@ def add_reference(plan: Plan, reference: Reference) -> Plan:
     grown = replace(plan, references=(*plan.references, reference))
     if plan.studies:
         return grown
-    study = Study("study-1", "A", reference.id, largest_frame(reference, plan.paper))
-    return replace(grown, studies=(study,), current_study=study.id)
+    paper = _laid_as(plan.paper, reference) if plan.paper.lay == "as the photo" else plan.paper
+    study = Study("study-1", "A", reference.id, largest_frame(reference, paper))
+    return replace(grown, paper=paper, studies=(study,), current_study=study.id)
+
+
+def _laid_as(paper: Paper, photo: Ground) -> Paper:
+    """The sheet turned so that it lies as the photo does: across or upright."""
+    across = photo.width_px > photo.height_px
+    if paper.across == across or paper.width_mm == paper.height_mm:
+        return paper
+    return replace(paper, width_mm=paper.height_mm, height_mm=paper.width_mm)
+
+
+BLANK_EYE_LEVEL = 0.4  # down the picture: at half height it would be stiff (common practice, no published source)
+BLANK_FOCAL = 1.0  # of the longer side: a view of 53 degrees across, well within the cone of 60
+
+
+@named("begin with a blank sheet", "references", lambda plan, *_: f"Began study {current(plan).name} on a blank sheet.")
+def begin_blank(plan: Plan) -> Plan:
+    """Begin a study on a blank sheet, with an eye level and a view of its own, and work on it."""
+    number, name = next_study(plan)
+    study = Study(f"study-{number}", name, BLANK, Frame(0.0, 0.0, 1.0, 1.0))
+    ground = plan.ground(study)
+    horizon = Horizon(BLANK_EYE_LEVEL * ground.height_px, x_px=ground.width_px / 2)
+    focal_px = BLANK_FOCAL * max(ground.width_px, ground.height_px)
+    study = replace(
+        study,
+        frame=largest_frame(ground, plan.paper),
+        perspective=PerspectivePlan(horizon=horizon, focal="hand", focal_px=focal_px),
+        sheet=replace(study.sheet, layers=BLANK_LAYERS),
+    )
+    return replace(plan, studies=(*plan.studies, study), current_study=study.id)
+
+
+@named("add a drawing", "references", lambda _, drawing: f"Kept a photo of the drawing: {drawing.name}.", merges=False)
+def add_drawing(plan: Plan, drawing: OwnDrawing) -> Plan:
+    """Keep a photo of the artist's own work; one already there, by content, is refused."""
+    twin = next((old for old in plan.drawings if old.sha256 == drawing.sha256), None)
+    if twin:
+        raise PlanError(f"This photo of the drawing is already in the plan, as {twin.name}. Nothing was added.")
+    return replace(plan, drawings=(*plan.drawings, drawing))
 
 
 @named("use photo", "references", _in_use)
 def use_reference(plan: Plan, reference_id: str) -> Plan:
     """Work the current study from another photo; marks that lie on the old photo are taken off."""
     study = current(plan)
-    if study.reference == reference_id:
+    if study.ground == reference_id:
         return plan
     reference = plan.reference(reference_id)
     fresh = replace(
         study,
-        reference=reference_id,
+        ground=reference_id,
         frame=largest_frame(reference, plan.paper),
         rings=(),
         keep=(),
@@ -76,7 +127,7 @@ def remove_reference(plan: Plan, reference_id: str) -> Plan:
     users = [
         study.name
         for study in plan.studies
-        if study.reference == reference_id or any(each.source == reference_id for each in study.departures)
+        if study.ground == reference_id or any(each.source == reference_id for each in study.departures)
     ]
     if users:
         name = plan.reference(reference_id).name

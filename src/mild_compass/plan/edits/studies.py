@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from string import ascii_uppercase
 from typing import TYPE_CHECKING
 
-from mild_compass.plan.edits.base import current, named, with_study
+from mild_compass.plan.edits.base import current, named, next_study, with_study
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
@@ -84,10 +83,7 @@ def _study(plan: Plan, study_id: str) -> Study:
 
 def _copy(plan: Plan, study: Study) -> Study:
     """A copy with the next free id and letter."""
-    numbers = {int(old.id.rsplit("-", 1)[1]) for old in plan.studies if old.id.rsplit("-", 1)[1].isdigit()}
-    number = max(numbers, default=0) + 1
-    names = {old.name for old in plan.studies}
-    name = next((letter for letter in ascii_uppercase if letter not in names), f"Study {number}")
+    number, name = next_study(plan)
     return replace(study, id=f"study-{number}", name=name, chosen_because="")
 
 

@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.base import Edit, current, named, with_study
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.framing import fitted, require_fitting
+from mild_compass.plan.framing import fitted, largest_frame, require_fitting
 from mild_compass.plan.model import KeepArea, RuleChange, Silenced
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Frame, Measured, Paper, Plan, Ring, School, StationName, Thread
+    from mild_compass.plan.model import Frame, Measured, Paper, Plan, Ring, School, StationName, Study, Thread
 
 
 def _paper_words(plan: Plan, *_: object) -> str:
@@ -26,7 +26,7 @@ def _paper_words(plan: Plan, *_: object) -> str:
 
 def _frame_words(plan: Plan, *_: object) -> str:
     study = current(plan)
-    photo = plan.reference(study.reference)
+    photo = plan.ground(study)
     frame = study.frame
     share = frame.width_px * frame.height_px / (photo.width_px * photo.height_px)
     turned = f", turned {abs(frame.turn_deg):.1f}°" if frame.turn_deg else ""
@@ -36,18 +36,21 @@ def _frame_words(plan: Plan, *_: object) -> str:
 
 @named("choose paper", "viewfinder", _paper_words)
 def choose_paper(plan: Plan, paper: Paper) -> Plan:
-    """Change the sheet; every study's frame is fitted to the new proportion about its own centre."""
-    studies = tuple(
-        replace(study, frame=fitted(study.frame, plan.reference(study.reference), paper)) for study in plan.studies
-    )
-    return replace(plan, paper=paper, studies=studies)
+    """Change the sheet; frames are fitted to the new proportion, on a blank sheet to all of it."""
+    changed = replace(plan, paper=paper)
+
+    def refitted(study: Study) -> Frame:
+        ground = changed.ground(study)
+        return fitted(study.frame, ground, paper) if ground.is_photo else largest_frame(ground, paper)
+
+    return replace(changed, studies=tuple(replace(study, frame=refitted(study)) for study in plan.studies))
 
 
 @named("move viewfinder", "viewfinder", _frame_words)
 def move_frame(plan: Plan, frame: Frame) -> Plan:
     """Place the viewfinder; locked it keeps the picture area's ratio, and its middle stays on the photo."""
     study = current(plan)
-    return with_study(plan, replace(study, frame=require_fitting(frame, plan.reference(study.reference), plan.paper)))
+    return with_study(plan, replace(study, frame=require_fitting(frame, plan.ground(study), plan.paper)))
 
 
 @named("choose threads")
@@ -60,7 +63,7 @@ def choose_threads(plan: Plan, threads: tuple[Thread, ...]) -> Plan:
 def ring_subject(plan: Plan, ring: Ring, index: int = 0) -> Plan:
     """Put a ring in the place of the one at ``index``, or behind the last; its centre must lie on the photo."""
     study = current(plan)
-    photo = plan.reference(study.reference)
+    photo = plan.ground(study)
     if not (0 <= ring.x_px <= photo.width_px and 0 <= ring.y_px <= photo.height_px):
         raise PlanError("The ring lies off the photo. Nothing was changed; draw it on the photo.")
     return with_study(plan, replace(study, rings=(*study.rings[:index], ring, *study.rings[index + 1 :])))
@@ -85,7 +88,7 @@ def put_ring_first(plan: Plan, index: int) -> Plan:
 def add_keep(plan: Plan, area: KeepArea) -> Plan:
     """Mark an area that must be inside the viewfinder; it is cut to the photo."""
     study = current(plan)
-    photo = plan.reference(study.reference)
+    photo = plan.ground(study)
     try:
         inside = replace(
             area,

@@ -9,12 +9,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.migrations import from_1
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-VERSION = 1
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+VERSION = 2
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1.migrate}
 
 
 def migrated(document: dict[str, Any]) -> dict[str, Any]:

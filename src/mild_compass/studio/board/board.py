@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -10,12 +9,13 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QWheelEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
+from mild_compass.studio.board.tool import BoardPoint
 from mild_compass.studio.board.view import StudyView
 
 if TYPE_CHECKING:
     from mild_compass.studio.board.sight import Sight
-    from mild_compass.studio.computed import Computed
-    from mild_compass.studio.stations.instrument import Instrument
+    from mild_compass.studio.board.tool import Tool
+    from mild_compass.studio.derived.computed import Computed
 
 REACH_PX = 12.0
 NUDGES_MM = {
@@ -24,17 +24,6 @@ NUDGES_MM = {
     Qt.KeyboardModifier.ControlModifier: 0.1,
 }
 ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
-
-
-@dataclass(frozen=True, slots=True)
-class BoardPoint:
-    """The pointer in all three coordinate systems, and how far a hand reaches in photo pixels."""
-
-    widget: tuple[float, float]
-    photo_px: tuple[float, float]
-    sheet_mm: tuple[float, float]
-    reach_px: float
-    shift: bool = False
 
 
 class _TagEntry(QLineEdit):
@@ -55,7 +44,7 @@ class Board(StudyView):
         super().__init__(computed, "photo", parent)
         self.with_rulers = True
         self.room = 26.0
-        self.instrument: Instrument | None = None
+        self.instrument: Tool | None = None
         self._panning_from: QPointF | None = None
         self._space = False
         self._pressed = False
@@ -69,7 +58,7 @@ class Board(StudyView):
         self.setAccessibleName("Board")
         self.setAccessibleDescription("The photo or the sheet. Arrow keys nudge, Enter types a value, F fits.")
 
-    def take_up(self, instrument: Instrument | None) -> None:
+    def take_up(self, instrument: Tool | None) -> None:
         """Put an instrument in hand; the gesture of the old one is dropped."""
         if self.instrument is not None and self._pressed:
             self.instrument.cancel()

@@ -12,7 +12,7 @@ from mild_compass.studio.board.view import image_transform
 
 if TYPE_CHECKING:
     from mild_compass.studio.board.board import Board
-    from mild_compass.studio.looks import Looks
+    from mild_compass.studio.derived.looks import Looks
 
 LOUPE_PX, LOUPE_TIMES = 54, 3.0
 

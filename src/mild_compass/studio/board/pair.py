@@ -7,14 +7,13 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject
 
 from mild_compass.studio.board.board import Board
-from mild_compass.studio.companion import Companion
-from mild_compass.studio.stations.table import SHEET_LAYERS, StationView, station_view
+from mild_compass.studio.board.companion import Companion
+from mild_compass.studio.words import SHEET_LAYERS, StationView, station_view
 
 if TYPE_CHECKING:
-    from mild_compass.studio.board.sight import Mode
-    from mild_compass.studio.board.view import Hold
-    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.theme.palette import Palette
+    from mild_compass.studio.words import Hold, Mode
 
 SMALL_LAYERS = ("armature", "frame")
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -12,8 +12,8 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.geometry.lines import Box
+    from mild_compass.studio.words import Mode
 
-Mode = Literal["photo", "sheet"]
 FARTHEST, CLOSEST = 0.004, 80.0  # widget pixels per unit of the view: pins many sheets away, and single pixels
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -14,19 +14,16 @@ from mild_compass.craft.geometry.lines import Box, picture_box, sheet_box
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import corners, is_beyond
 from mild_compass.studio.board.rulers import DEPTH, draw_rulers
-from mild_compass.studio.board.sight import Mode, PhotoSight, Sight, fitting
+from mild_compass.studio.board.sight import PhotoSight, Sight, fitting
 from mild_compass.studio.board.strokes import casing, draw_layers, pen, polygon
 
 if TYPE_CHECKING:
     from mild_compass.craft.drawing import Drawing
     from mild_compass.craft.reading import Place
-    from mild_compass.plan.model import Plan, Point, Reference, Study
-    from mild_compass.studio.computed import Computed
-    from mild_compass.studio.looks import Looks, Way
-
-Fill = Literal["colour", "values", "masses", "paper", "contrast", "traps"]
-Hold = Literal["squint", "values", "mirror", "step back", "as taken"]
-
+    from mild_compass.plan.model import Ground, Plan, Point, Study
+    from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.derived.looks import Looks, Way
+    from mild_compass.studio.words import Fill, Hold, Mode
 
 PAPER = "#fdfdfb"
 MOVES_WITH_PHOTO = {
@@ -135,7 +132,7 @@ class StudyView(QWidget):
             study, frame_map = self.study, self.frame_map
             assert study is not None
             assert frame_map is not None
-            photo = self.plan.reference(study.reference)
+            photo = self.plan.ground(study)
             points = frame_map.turned([*_corners_of(photo), *corners(study.frame)])
             self._page = Box(*points.min(0).tolist(), *points.max(0).tolist())
         return self._page
@@ -151,12 +148,13 @@ class StudyView(QWidget):
         if study is None or worked is None:
             return None
         masses = self.computed.masses if "masses" in self.layers else None
-        lines = self.computed.sheet_views.lines() if "lines" in self.layers else None
+        lines = self.computed.views.lines() if "lines" in self.layers else None
         moves_with_photo = MOVES_WITH_PHOTO & set(self.layers)
         frame = study.frame if moves_with_photo or study.frame.proportion == "free" else None
         key = (
             *(paper, study.threads, study.armature, study.structure, study.perspective, study.sheet, masses, lines),
             *(frame, self.layers, study.departures, study.measures, study.shapes, study.motif, self.printed),
+            self.computed.unit,
         )
         if self._drawing is None or not all(a is b or a == b for a, b in zip(self._drawing[0], key, strict=True)):
             # Loaded with the first photo: the empty board does without it.
@@ -222,7 +220,7 @@ class StudyView(QWidget):
 
     def _level(self, looks: Looks, scale: float) -> QImage:
         """The photo in the wanted form, sharp at a scale; from afar as soon as that has been made."""
-        afar = self.computed.views.from_afar(looks, scale) if "step back" in self.holds else None
+        afar = self.computed.views.from_afar(scale) if "step back" in self.holds else None
         return afar if afar is not None else looks.level(self.way(), scale)
 
     def _paint_photo(self, painter: QPainter) -> None:
@@ -233,7 +231,7 @@ class StudyView(QWidget):
         sight, way, frame_map = self.sight, self.way(), self.frame_map
         assert frame_map is not None
         turn = tuple(frame_map.turn.ravel().tolist())
-        afar = self.computed.views.from_afar(looks, 1.0) if "step back" in self.holds else None
+        afar = self.computed.views.from_afar(1.0) if "step back" in self.holds else None
         key = (looks, way, afar and afar.cacheKey(), sight, turn, self.size(), self.devicePixelRatioF(), self.surround)
         if self._backdrop is None or self._backdrop[0] != key:
             pixmap = QPixmap(self.size() * self.devicePixelRatioF())
@@ -255,7 +253,7 @@ class StudyView(QWidget):
         study, photo_sight = self.study, self.photo_sight()
         assert study is not None
         assert photo_sight is not None
-        photo = self.plan.reference(study.reference)
+        photo = self.plan.ground(study)
         if not is_beyond(study.frame, photo):
             return
         opening, covered = QPainterPath(), QPainterPath()
@@ -332,7 +330,7 @@ class StudyView(QWidget):
 
     def _plainly_framed(self, study: Study) -> bool:
         """Whether the picture is an upright part of the photo, which is quickly drawn."""
-        return study.frame.plain and not is_beyond(study.frame, self.plan.reference(study.reference))
+        return study.frame.plain and not is_beyond(study.frame, self.plan.ground(study))
 
     def _paint_turned(self, painter: QPainter, target: QRectF, looks: Looks) -> None:
         """The framed part of a photo that is turned, flipped, stretched or ends inside the frame."""
@@ -395,7 +393,7 @@ class StudyView(QWidget):
             self.update()
 
 
-def _corners_of(photo: Reference) -> list[Point]:
+def _corners_of(photo: Ground) -> list[Point]:
     right, bottom = float(photo.width_px), float(photo.height_px)
     return [(0.0, 0.0), (right, 0.0), (right, bottom), (0.0, bottom)]
 

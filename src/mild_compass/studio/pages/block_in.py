@@ -14,7 +14,7 @@ from mild_compass.studio.pages.rows import PictureRows, Tile
 if TYPE_CHECKING:
     from mild_compass.craft.sheet.block_in import BlockStep
     from mild_compass.plan.model import Paper
-    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.pages.parts import Parts
 
 LONGEST_PX = 420
 
@@ -22,7 +22,8 @@ LONGEST_PX = 420
 class BlockInPage(PictureRows):
     """Made anew when anything that is drawn has changed."""
 
-    def __init__(self, computed: Computed) -> None:
+    def __init__(self, parts: Parts) -> None:
+        computed = parts.computed
         super().__init__("The order of drawing")
         self.say_when_empty(
             "Big things first", "Add a photo, and the order of drawing stands here in five small pictures."
@@ -37,11 +38,7 @@ class BlockInPage(PictureRows):
     def settled(self) -> bool:
         """Whether the lines of the photo are in it."""
         empty = self._computed.plan.study is None
-        return (
-            not self.isVisible()
-            or empty
-            or (self._made_of is not None and self._computed.sheet_views.lines() is not None)
-        )
+        return not self.isVisible() or empty or (self._made_of is not None and self._computed.views.lines() is not None)
 
     def showEvent(self, event: object) -> None:
         self.refresh()
@@ -58,7 +55,7 @@ class BlockInPage(PictureRows):
         from mild_compass.craft.geometry.frame_map import FrameMap
         from mild_compass.craft.sheet.block_in import block_in
 
-        lines = self._computed.sheet_views.lines()
+        lines = self._computed.views.lines()
         masses = self._computed.masses if self._computed.masses_current else None
         made_of = (lines, masses, study, self._computed.plan.paper)
         if self._made_of is not None and all(a is b or a == b for a, b in zip(self._made_of, made_of, strict=True)):

@@ -10,16 +10,13 @@ from PySide6.QtGui import QColor, QFont, QImage, QMouseEvent, QPainter, QPaintEv
 from PySide6.QtWidgets import QWidget
 
 from mild_compass.studio.board.empty import paint_words
-from mild_compass.studio.looks import comparison
-from mild_compass.studio.pages.thumbs import Thumbs
+from mild_compass.studio.derived.looks import comparison
+from mild_compass.studio.derived.thumbs import Thumbs
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Plan, Reference
-    from mild_compass.studio.board.view import Hold
-    from mild_compass.studio.computed import Computed
-    from mild_compass.studio.pages.contact_sheet import ContactSheet
-    from mild_compass.studio.session import Session
-    from mild_compass.studio.work import Work
+    from mild_compass.studio.pages.parts import Parts
+    from mild_compass.studio.words import Hold
 
 MOST = 6
 GAP, CAPTION = 10, 22
@@ -29,7 +26,8 @@ CLOSEST = 12.0
 class ComparePage(QWidget):
     """Shows the photos picked on the contact sheet, or the kept ones when none is picked."""
 
-    def __init__(self, session: Session, computed: Computed, work: Work, sheet: ContactSheet) -> None:
+    def __init__(self, parts: Parts) -> None:
+        session, computed, work, sheet = parts.session, parts.computed, parts.work, parts.contact_sheet
         super().__init__()
         self._session, self._sheet = session, sheet
         self.surround = "#777777"
@@ -37,7 +35,7 @@ class ComparePage(QWidget):
         self.zoom, self._middle = 1.0, (0.5, 0.5)
         self._mirrored = False
         self._from: QPointF | None = None
-        self.thumbs = Thumbs(work, "comparison", MOST, self)
+        self.thumbs = Thumbs("comparison", session, work, MOST, self)
         self.thumbs.changed.connect(self.update)
         computed.changed.connect(self.refresh)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)

@@ -7,18 +7,18 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 
 from mild_compass.studio.board.empty import paint_first_page
-from mild_compass.studio.looks import thumbnail
+from mild_compass.studio.derived.looks import thumbnail
+from mild_compass.studio.derived.thumbs import Thumbs
 from mild_compass.studio.pages.rows import PictureRows, Tile
-from mild_compass.studio.pages.thumbs import Thumbs
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QImage
 
     from mild_compass.plan.model import Plan, Reference
-    from mild_compass.studio.board.view import Hold
-    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
-    from mild_compass.studio.work import Work
+    from mild_compass.studio.words import Hold
 
 MOST_THUMBS = 600
 
@@ -33,7 +33,7 @@ class ContactSheet(PictureRows):
         self._session = session
         self.values_only = False
         self.picked: tuple[str, ...] = ()
-        self.thumbs = Thumbs(work, "thumbnail", MOST_THUMBS, self)
+        self.thumbs = Thumbs("thumbnail", session, work, MOST_THUMBS, self)
         self.thumbs.changed.connect(self._show)
         self.empty = paint_first_page
         self.pressed_empty = self.wants_photos.emit
@@ -71,7 +71,7 @@ class ContactSheet(PictureRows):
         self.picked = tuple(key for key in self.picked if key in ids)
         study = self.plan.study
         if self.chosen not in ids and study is not None:
-            self.chosen = study.reference
+            self.chosen = study.ground
         self.show_tiles([self._tile(photo) for photo in self.plan.references], lines=2)
 
     def _tile(self, photo: Reference) -> Tile:
@@ -80,7 +80,7 @@ class ContactSheet(PictureRows):
         words = "kept" if photo.standing == "kept" else "set aside"
         if photo.reason:
             words += f": {photo.reason}"
-        if study is not None and study.reference == photo.id:
+        if study is not None and study.ground == photo.id:
             words += " · in use"
         return Tile(
             photo.id,

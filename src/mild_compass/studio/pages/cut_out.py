@@ -10,16 +10,13 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from mild_compass.studio.board.empty import paint_words
-from mild_compass.studio.looks import comparison
-from mild_compass.studio.pages.thumbs import Thumbs
+from mild_compass.studio.derived.looks import comparison
+from mild_compass.studio.derived.thumbs import Thumbs
 from mild_compass.studio.stations.viewfinder.marks import paint_lasso
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Point, Reference
-    from mild_compass.studio.computed import Computed
-    from mild_compass.studio.pages.contact_sheet import ContactSheet
-    from mild_compass.studio.session import Session
-    from mild_compass.studio.work import Work
+    from mild_compass.studio.pages.parts import Parts
 
 EDGE, STEP_PX = 24.0, 3.0
 
@@ -29,13 +26,14 @@ class CutOutPage(QWidget):
 
     outlined = Signal(str, object)
 
-    def __init__(self, session: Session, computed: Computed, work: Work, sheet: ContactSheet) -> None:
+    def __init__(self, parts: Parts) -> None:
+        session, computed, work, sheet = parts.session, parts.computed, parts.work, parts.contact_sheet
         super().__init__()
         self._session, self._sheet = session, sheet
         self.surround = "#777777"
         self.source = ""
         self._trail: list[QPointF] = []
-        self.thumbs = Thumbs(work, "cut out", 1, self)
+        self.thumbs = Thumbs("cut out", session, work, 1, self)
         self.thumbs.changed.connect(self.update)
         computed.changed.connect(self.refresh)
         self.setCursor(Qt.CursorShape.CrossCursor)
@@ -52,7 +50,7 @@ class CutOutPage(QWidget):
     def photo(self) -> Reference | None:
         """The photo to cut from: the one told, or chosen on the contact sheet; if none is, not the study's own."""
         plan, study = self._session.plan, self._session.plan.study
-        own = study.reference if study else ""
+        own = study.ground if study else ""
         for wanted in (self.source, self._sheet.chosen if self._sheet.chosen != own else ""):
             found = next((each for each in plan.references if each.id == wanted), None)
             if found is not None:

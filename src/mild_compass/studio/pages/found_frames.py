@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QImage, QPainter
 
     from mild_compass.craft.viewfinder.search import Found
+    from mild_compass.studio.pages.parts import Parts
 
 INVITATION = "Ten clearly different frames"
 HOW = "Thousands of frames of the sheet's proportion are judged by what you tick; rings and areas to keep stay inside."
@@ -21,7 +22,7 @@ LINES = 4
 class FoundFrames(PictureRows):
     """Double click takes a frame; the plan is untouched until then."""
 
-    def __init__(self) -> None:
+    def __init__(self, _: Parts) -> None:
         super().__init__("Frames found")
         self.found: list[Found] = []
         self.words = ("", "")

@@ -6,31 +6,30 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from mild_compass.plan.framing import picture_area
-from mild_compass.studio.looks import rung_of
+from mild_compass.studio.derived.looks import rung_of
+from mild_compass.studio.derived.thumbs import Thumbs
 from mild_compass.studio.pages.rows import PictureRows, Tile
-from mild_compass.studio.pages.thumbs import Thumbs
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Study, ValuePlan
-    from mild_compass.studio.computed import Computed
-    from mild_compass.studio.session import Session
-    from mild_compass.studio.work import Work
+    from mild_compass.studio.pages.parts import Parts
 
 RUNGS = (2, 3, 4, 5)
-MOST = 40
+MOST = 8
 WORDS = {2: "two values", 3: "three values", 4: "four values", 5: "five values"}
 
 
 class LadderPage(PictureRows):
     """Each rung with what it takes: how many shapes, how much dark."""
 
-    def __init__(self, session: Session, computed: Computed, work: Work) -> None:
+    def __init__(self, parts: Parts) -> None:
+        session, computed, work = parts.session, parts.computed, parts.work
         super().__init__("Ladder of values")
         self.say_when_empty(
             "How few values will do?", "Add a photo, and it hangs here in two, three, four and five values."
         )
         self._session, self._computed = session, computed
-        self.thumbs = Thumbs(work, "ladder", MOST, self)
+        self.thumbs = Thumbs("ladder", session, work, MOST, self)
         self.thumbs.changed.connect(self._show)
         computed.changed.connect(self.refresh)
 
@@ -71,7 +70,7 @@ class LadderPage(PictureRows):
 
     def _key(self, study: Study, count: int) -> tuple[object, ...]:
         looks = self._computed.looks
-        picture = id(looks.picture) if looks else 0
+        picture = looks.picture if looks else None
         return picture, study.frame, self._session.plan.paper, self._values(study, count)
 
     def _show(self) -> None:

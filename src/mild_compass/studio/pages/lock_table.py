@@ -13,7 +13,7 @@ from mild_compass.studio.widgets import Wrapped
 if TYPE_CHECKING:
     from mild_compass.craft.armature.report import LockReport
     from mild_compass.plan.structure import Construction
-    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.pages.parts import Parts
 
 HEADS = ("Armature", "Lock", "Locked share", "Chance share", "As good by chance", "Corrected")
 HOW = "Find or trace big lines first. Then every armature is laid over them, and over a thousand random frames."
@@ -25,7 +25,8 @@ class LockTable(QFrame):
     chosen_changed = Signal()
     activated = Signal(str)
 
-    def __init__(self, computed: Computed) -> None:
+    def __init__(self, parts: Parts) -> None:
+        computed = parts.computed
         super().__init__()
         self._computed = computed
         self._shown: LockReport | None = None

@@ -12,7 +12,7 @@ from mild_compass.studio.pages.plain_table import PlainTable
 
 if TYPE_CHECKING:
     from mild_compass.craft.sheet.measure import Measures
-    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.pages.parts import Parts
 
 HEADS = ("", "Name", "On the sheet", "On your print", "In the unit", "Lies or leans")
 EMPTY = ("Nothing measured yet", "Take up Measure: halve the frame, click places, drag lengths. They are listed here.")
@@ -23,7 +23,8 @@ ON_PRINT = 3
 class MeasuresPage(PlainTable):
     """One row a measure, in the order in which they are used."""
 
-    def __init__(self, computed: Computed) -> None:
+    def __init__(self, parts: Parts) -> None:
+        computed = parts.computed
         super().__init__(HEADS, *EMPTY, "Measures on the sheet")
         self._computed = computed
         head = self.horizontalHeader()
@@ -44,7 +45,7 @@ class MeasuresPage(PlainTable):
 
         frame_map = FrameMap.of(study.frame, self._computed.plan.paper)
         plan = self._computed.plan
-        found = study_measures(study, plan.reference(study.reference), plan.paper)
+        found = study_measures(study, plan.ground(study), plan.paper)
         rows = [*self._measured(found), *self._derived(frame_map)]
         self.setRowCount(len(rows))
         self.setColumnHidden(ON_PRINT, study.measured is None)

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRect
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent
 
 from mild_compass.plan.framing import picture_area
-from mild_compass.studio.looks import step_images
+from mild_compass.studio.derived.looks import step_images
 from mild_compass.studio.pages.rows import EDGE, PictureRows, Tile, ink_on
 
 if TYPE_CHECKING:
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.values.medium import Work as MediumWork
     from mild_compass.plan.tones import MediumPlan
-    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.pages.parts import Parts
 
 HEAD = 44  # room for the sentence on top
 
@@ -25,7 +25,8 @@ HEAD = 44  # room for the sentence on top
 class MediumPage(PictureRows):
     """Made anew when masses or medium have changed; it takes a few milliseconds."""
 
-    def __init__(self, computed: Computed) -> None:
+    def __init__(self, parts: Parts) -> None:
+        computed = parts.computed
         super().__init__("Way of working")
         self.say_when_empty(
             "What the ground does, what the hand does", "Add a photo, and the steps of your medium stand here in order."

@@ -10,9 +10,9 @@ from PySide6.QtGui import QColor, QPen
 
 from mild_compass.plan.framing import largest_frame, picture_area
 from mild_compass.plan.structure import Structure
-from mild_compass.studio.looks import armature_thumbs
+from mild_compass.studio.derived.looks import armature_thumbs
+from mild_compass.studio.derived.thumbs import Thumbs
 from mild_compass.studio.pages.rows import PictureRows, Tile
-from mild_compass.studio.pages.thumbs import Thumbs
 
 if TYPE_CHECKING:
     from PySide6.QtCore import QRect
@@ -20,10 +20,8 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.armature.judged import UnderArmature
     from mild_compass.plan.model import Plan, Reference, Study
-    from mild_compass.studio.board.view import Hold
-    from mild_compass.studio.computed import Computed
-    from mild_compass.studio.session import Session
-    from mild_compass.studio.work import Work
+    from mild_compass.studio.pages.parts import Parts
+    from mild_compass.studio.words import Hold
 
 Compared = Literal["studies", "photos", "all photos"]
 MOST = 200
@@ -32,12 +30,13 @@ MOST = 200
 class OneArmature(PictureRows):
     """Every picture with the drawn armature over it, and what locks."""
 
-    def __init__(self, session: Session, computed: Computed, work: Work) -> None:
+    def __init__(self, parts: Parts) -> None:
+        session, computed, work = parts.session, parts.computed, parts.work
         super().__init__("Under one armature")
         self._session = session
         self.what: Compared = "studies"
         self.values_only = False
-        self.thumbs = Thumbs(work, "one armature", MOST, self)
+        self.thumbs = Thumbs("one armature", session, work, MOST, self)
         self.thumbs.changed.connect(self._show)
         computed.changed.connect(self.refresh)
 
@@ -71,9 +70,7 @@ class OneArmature(PictureRows):
     def _study_of(self, photo: Reference, own: Study) -> Study:
         bare = replace(own.structure, lines=(), points=(), eye_path=())
         frame = largest_frame(photo, self.plan.paper)
-        return replace(
-            own, id=photo.id, name=photo.name, reference=photo.id, frame=frame, departures=(), structure=bare
-        )
+        return replace(own, id=photo.id, name=photo.name, ground=photo.id, frame=frame, departures=(), structure=bare)
 
     def refresh(self) -> None:
         """Follow the plan while the page is seen."""
@@ -88,7 +85,7 @@ class OneArmature(PictureRows):
         self.refresh()
 
     def _key(self, study: Study) -> tuple[object, ...]:
-        photo = self.plan.reference(study.reference).sha256
+        photo = self.plan.ground(study).sha256
         return (
             photo,
             study.frame,

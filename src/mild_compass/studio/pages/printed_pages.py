@@ -7,25 +7,23 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QRect, QTimer
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPaintEvent
 
-from mild_compass.plan.errors import PlanError
+from mild_compass.studio.derived.derived import Derived
 from mild_compass.studio.pages.rows import EDGE, PictureRows, Tile, ink_on
 
 if TYPE_CHECKING:
-    from mild_compass.studio.computed import Computed
-    from mild_compass.studio.files import Files
-    from mild_compass.studio.session import Session
-    from mild_compass.studio.work import Work
+    from mild_compass.studio.pages.parts import Parts
 
 HEAD, LONGEST_PX, PAUSE_MS = 30, 520, 120
 
 
-def _rendered(
-    plan: Any, photos: Any, proxy: Any, desk: Any
-) -> tuple[tuple[QImage, ...], tuple[str, ...], tuple[str, ...]]:
+Rendered = tuple[tuple[QImage, ...], tuple[str, ...], tuple[str, ...]]
+
+
+def _rendered(plan: Any, photos: Any, proxy: Any, desk: Any) -> Rendered:
     """A picture, a name and words for every page."""
     import pypdfium2 as pdfium
 
-    from mild_compass.craft.sheet.tiles import tiles_for
+    from mild_compass.craft.sheet.tiles import tiling_of
     from mild_compass.output.print_sheet import print_sheet
 
     document = pdfium.PdfDocument(print_sheet(plan, photos, proxy, desk))
@@ -38,79 +36,65 @@ def _rendered(
             images.append(QImage(rgb.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy())
     finally:
         document.close()
-    sheet = plan.study.sheet
-    if sheet.pages == "one page":
+    tiling = tiling_of(plan.study.sheet, plan.paper, desk)
+    if tiling is None:
         return tuple(images), ("the whole sheet",), ("true size",)
-    tiles = tiles_for(plan.paper, sheet.pages, sheet.overlap_mm, desk.printer).tiles
-    return tuple(images), tuple(f"page {tile.name}" for tile in tiles), tuple(tile.joining for tile in tiles)
+    return (
+        tuple(images),
+        tuple(f"page {tile.name}" for tile in tiling.tiles),
+        tuple(tile.joining for tile in tiling.tiles),
+    )
 
 
 class PrintedPages(PictureRows):
-    """Made anew in the background when the plan or the printer's error has changed."""
+    """Made anew in the background when the plan, the picture or the printer's error has changed."""
 
-    def __init__(self, session: Session, computed: Computed, work: Work, files: Files) -> None:
+    def __init__(self, parts: Parts) -> None:
         super().__init__("Pages as they will be printed")
         self.say_when_empty("Nothing to print yet", "Add a photo, and every page is shown here as it will come out.")
-        self._session, self._computed, self._work, self._files = session, computed, work, files
-        self._shown_of: tuple[Any, ...] | None = None
-        self._asked: tuple[Any, ...] | None = None
-        self._problem = ""
+        self._session, self._computed, self._settings = parts.session, parts.computed, parts.settings
+        self._pages: Derived[Rendered] = Derived("printed pages", parts.session, parts.work, self._inputs, _rendered)
+        self._pages.changed.connect(self._show)
         self.top, self.choosable = HEAD, False
         self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
-        self._pause.timeout.connect(self._ask)
-        computed.changed.connect(self.refresh)
+        self._pause.timeout.connect(self._pages.refresh)
+        parts.computed.changed.connect(self.refresh)
 
     @property
     def settled(self) -> bool:
-        """Whether the pages are those of the plan as it is."""
-        empty = self._session.plan.study is None
-        return not self.isVisible() or empty or self._shown_of == self._wanted()
+        """Whether the pages are those of the plan as it is, or cannot be made and say why."""
+        return self._pages.settled and not self._pause.isActive()
 
-    def _wanted(self) -> tuple[Any, ...]:
-        return self._session.plan, self._files.desk
+    def _inputs(self) -> tuple[Any, ...] | None:
+        """All that a page is made from; None while it is not seen, or the picture is on its way."""
+        plan, looks = self._session.committed, self._computed.looks
+        waits = plan.study is not None and plan.ground(plan.study).is_photo and not self._computed.looks_current
+        if plan.study is None or waits or not self.isVisible():
+            return None
+        return plan, self._session.workspace.photos, looks.picture if looks else None, self._settings.desk
 
     def showEvent(self, event: object) -> None:
         self.refresh()
 
     def refresh(self) -> None:
         """Follow the plan while the page is seen and the hand rests."""
-        if self._session.plan.study is None:
-            self._shown_of = None
-            self.show_tiles([])
-            return
-        if self.isVisible() and not self._computed.in_gesture and self._wanted() not in (self._shown_of, self._asked):
+        if self.isVisible() and not self._computed.in_gesture and not self._pages.settled:
             self._pause.start()
+        self._show()
 
-    def _ask(self) -> None:
-        looks, wanted = self._computed.looks, self._wanted()
-        if self._session.plan.study is None or looks is None or not self._computed.looks_current:
+    def _show(self) -> None:
+        made = self._pages.value
+        if made is None:
+            if self._pages.problem or self._session.plan.study is None:
+                self.show_tiles([])
+            self.update()
             return
-        self._asked = wanted
-        self._work.ask(
-            "printed pages",
-            _rendered,
-            wanted[0],
-            self._session.workspace.photos,
-            looks.picture,
-            wanted[1],
-            then=lambda made: self._take(wanted, *made),
-            otherwise=lambda error: self._fail(wanted, error),
-        )
-
-    def _take(
-        self, wanted: tuple[Any, ...], images: tuple[QImage, ...], names: tuple[str, ...], words: tuple[str, ...]
-    ) -> None:
-        self._shown_of, self._asked, self._problem = wanted, None, ""
         self.show_tiles(
             [
                 Tile(name, image.width() / image.height(), image, name, (word,))
-                for name, image, word in zip(names, images, words, strict=True)
+                for image, name, word in zip(*made, strict=True)
             ]
         )
-
-    def _fail(self, wanted: tuple[Any, ...], error: PlanError) -> None:
-        self._shown_of, self._asked, self._problem = wanted, None, str(error)
-        self.show_tiles([])
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
@@ -119,7 +103,7 @@ class PrintedPages(PictureRows):
         font.setPixelSize(13)
         painter.setFont(font)
         painter.setPen(QColor(ink_on(self.surround)))
-        painter.drawText(QRect(EDGE, 14, self.width() - 2 * EDGE, 20), 0, self._problem or self._summary())
+        painter.drawText(QRect(EDGE, 14, self.width() - 2 * EDGE, 20), 0, self._pages.problem or self._summary())
         painter.end()
 
     def _summary(self) -> str:

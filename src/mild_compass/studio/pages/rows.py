@@ -10,12 +10,12 @@ from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QMouseEvent, QPainte
 from PySide6.QtWidgets import QFrame, QScrollArea, QWidget
 
 from mild_compass.studio.board.empty import paint_words
-from mild_compass.studio.looks import looked_at
+from mild_compass.studio.derived.looks import looked_at
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from mild_compass.studio.board.view import Hold
+    from mild_compass.studio.words import Hold
 
 GAP, EDGE = 16, 20
 CAPTION, LINE = 26, 16  # room for the title, and for each further line of words

@@ -12,7 +12,7 @@ from mild_compass.studio.widgets import Wrapped
 
 if TYPE_CHECKING:
     from mild_compass.plan.structure import Construction
-    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.pages.parts import Parts
 
 FIGURE = QSize(300, 260)
 
@@ -50,7 +50,8 @@ class _Figure(QWidget):
 class StepsPage(QScrollArea):
     """The steps of one construction on this sheet."""
 
-    def __init__(self, computed: Computed) -> None:
+    def __init__(self, parts: Parts) -> None:
+        computed = parts.computed
         super().__init__()
         self._computed = computed
         self.construction: Construction = "fourteen"

@@ -11,7 +11,7 @@ from mild_compass.studio.pages.plain_table import PlainTable
 
 if TYPE_CHECKING:
     from mild_compass.craft.perspective.string_check import StringCheck
-    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.pages.parts import Parts
 
 HEADS = ("Line", "Point", "Length", "Left or upper end", "Right or lower end")
 EMPTY = ("Every line on its string", "Trace two edges that run back, and each line is checked against its point here.")
@@ -20,7 +20,8 @@ EMPTY = ("Every line on its string", "Trace two edges that run back, and each li
 class StringPage(PlainTable):
     """One row a line, as the sets are lettered."""
 
-    def __init__(self, computed: Computed) -> None:
+    def __init__(self, parts: Parts) -> None:
+        computed = parts.computed
         super().__init__(HEADS, *EMPTY, "String check of every line")
         self._computed = computed
         computed.changed.connect(self.refresh)

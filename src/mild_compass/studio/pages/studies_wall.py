@@ -5,16 +5,14 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal
 
 from mild_compass.plan.framing import picture_area
-from mild_compass.studio.looks import study_thumbs
+from mild_compass.studio.derived.looks import study_thumbs
+from mild_compass.studio.derived.thumbs import Thumbs
 from mild_compass.studio.pages.rows import PictureRows, Tile
-from mild_compass.studio.pages.thumbs import Thumbs
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Plan, Study
-    from mild_compass.studio.board.view import Hold
-    from mild_compass.studio.computed import Computed
-    from mild_compass.studio.session import Session
-    from mild_compass.studio.work import Work
+    from mild_compass.studio.pages.parts import Parts
+    from mild_compass.studio.words import Hold
 
 WallWay = Literal["colour", "values", "masses"]
 WAYS: tuple[WallWay, ...] = ("colour", "values", "masses")
@@ -24,11 +22,12 @@ MOST_STUDIES = 200
 class StudiesWall(PictureRows):
     """Double click works on a study."""
 
-    def __init__(self, session: Session, computed: Computed, work: Work) -> None:
+    def __init__(self, parts: Parts) -> None:
+        session, computed, work = parts.session, parts.computed, parts.work
         super().__init__("Studies wall")
         self._session = session
         self.way: WallWay = "colour"
-        self.thumbs = Thumbs(work, "study", MOST_STUDIES, self)
+        self.thumbs = Thumbs("study", session, work, MOST_STUDIES, self)
         self.thumbs.changed.connect(self._show)
         computed.changed.connect(self.refresh)
 
@@ -57,7 +56,7 @@ class StudiesWall(PictureRows):
     def _key(self, study: Study) -> tuple[object, ...]:
         """All that a study's small picture depends on."""
         sources = tuple(self.plan.reference(each.source).sha256 for each in study.departures if each.source)
-        photo = self.plan.reference(study.reference).sha256
+        photo = self.plan.ground(study).sha256
         return photo, sources, study.frame, study.departures, study.values, study.perspective.lens, self.plan.paper
 
     def _show(self) -> None:
@@ -67,7 +66,7 @@ class StudiesWall(PictureRows):
     def _tile(self, study: Study) -> Tile:
         made = self.thumbs.get(self._key(study))
         _, _, width, height = picture_area(self.plan.paper, study.frame)
-        words = [self.plan.reference(study.reference).name]
+        words = [self.plan.ground(study).name]
         if study.chosen_because:
             words.insert(0, f"chosen: {study.chosen_because}")
         elif study.id == self.plan.current_study:

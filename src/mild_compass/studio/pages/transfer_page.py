@@ -16,7 +16,7 @@ from mild_compass.studio.widgets import Wrapped
 if TYPE_CHECKING:
     from mild_compass.craft.drawing import Drawing
     from mild_compass.craft.sheet.transfer import TransferGuide
-    from mild_compass.studio.computed import Computed
+    from mild_compass.studio.pages.parts import Parts
 
 FIGURE = QSize(270, 270)
 TO_PRINT, IN_ORDER, TO_HEED = "What to print", "In this order", "To heed"
@@ -52,7 +52,8 @@ class _Figure(QWidget):
 class TransferPage(QScrollArea):
     """Follows the plan: pages, medium, motif and grid change what it says."""
 
-    def __init__(self, computed: Computed) -> None:
+    def __init__(self, parts: Parts) -> None:
+        computed = parts.computed
         super().__init__()
         self._computed = computed
         self.guide: TransferGuide | None = None
@@ -99,7 +100,7 @@ class TransferPage(QScrollArea):
         """Whether what is drawn in the small picture is there."""
         if not self.isVisible() or self.guide is None or "lines" not in self.guide.settings.layers:
             return True
-        return self._computed.sheet_views.lines() is not None
+        return self._computed.views.lines() is not None
 
     def _follow(self) -> None:
         if self.isVisible() and not self._computed.in_gesture:
@@ -144,9 +145,9 @@ class TransferPage(QScrollArea):
 
         plan, study = self._computed.plan, self._computed.plan.study
         assert study is not None
-        worked = self._computed.perspective() or work_out(study.perspective, plan.reference(study.reference))
+        worked = self._computed.perspective() or work_out(study.perspective, plan.ground(study))
         layers = guide.settings.layers
-        lines = self._computed.sheet_views.lines() if "lines" in layers else None
+        lines = self._computed.views.lines() if "lines" in layers else None
         masses = self._computed.masses if self._computed.masses_current else None
         try:
             self._figure.drawing = sheet_drawing(study, plan.paper, worked, masses, layers, lines, self._computed.unit)

@@ -2,88 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 
-from mild_compass.craft.sheet_sizes.lengths import format_length
-
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Plan, StationName, Study
-    from mild_compass.studio.board.board import Board, BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
-    from mild_compass.studio.board.view import Fill
-    from mild_compass.studio.computed import Computed
-    from mild_compass.studio.files import Files
-    from mild_compass.studio.pages.contact_sheet import ContactSheet
-    from mild_compass.studio.session import Session
-    from mild_compass.studio.stations.table import Page
-    from mild_compass.studio.work import Work
+    from mild_compass.studio.board.tool import BoardPoint
+    from mild_compass.studio.desk import Desk
+    from mild_compass.studio.words import Fill, Needs, Page
 
-
-@dataclass(frozen=True, eq=False, slots=True)
-class Desk:
-    """What every instrument may reach for.
-
-    ``page`` finds a page by name, ``take`` takes up another instrument of the station, ``go_to`` goes to a station
-    and takes up one there.
-    """
-
-    session: Session
-    computed: Computed
-    contact_sheet: ContactSheet
-    files: Files
-    work: Work
-    find_board: Callable[[], Board]
-    page: Callable[[Page], QWidget]
-    take: Callable[[str], None]
-    go_to: Callable[[StationName, str], None]
-
-    @property
-    def board(self) -> Board:
-        """The board, which is made when first needed."""
-        return self.find_board()
-
-    @property
-    def plan(self) -> Plan:
-        """The plan as it is shown."""
-        return self.session.plan
-
-    @property
-    def study(self) -> Study:
-        """The current study; instruments are only in hand while there is one."""
-        assert self.plan.study is not None
-        return self.plan.study
-
-    @property
-    def px_per_mm(self) -> float:
-        """Photo pixels to a millimetre on the sheet."""
-        return 1 / self.frame_map.mm_per_px
-
-    @property
-    def frame_map(self) -> FrameMap:
-        """Photo to sheet, for the current study."""
-        from mild_compass.craft.geometry.frame_map import FrameMap
-
-        return FrameMap.of(self.study.frame, self.plan.paper)
-
-    def on_photo(self, dx_mm: float, dy_mm: float) -> tuple[float, float]:
-        """A step on the sheet in mm as a step on the photo in pixels."""
-        frame_map = self.frame_map
-        dx, dy = (frame_map.to_photo((dx_mm, dy_mm)) - frame_map.to_photo((0.0, 0.0))).tolist()
-        return dx, dy
-
-    def length(self, mm: float) -> str:
-        """A length in the artist's unit."""
-        return format_length(mm, self.computed.unit)
+OTHER_STUDY = "{} was called off: another study is in hand now. Nothing was changed; ask again there."
 
 
 class Instrument:
@@ -94,6 +27,7 @@ class Instrument:
     icon = "look"
     hint = "Drag to move the paper, wheel to zoom, F to fit."
     page: Page | None = None  # what stands in the middle while it is in hand; None for the station's own
+    needs: Needs = "a study"  # what must be there before it is of use
     cursor = Qt.CursorShape.OpenHandCursor
     fill: Fill | None = None  # what the board shows when it is taken up; None leaves that as it is
     layers: tuple[str, ...] | None = None  # what the board draws while it is in hand; None for the station's
@@ -147,7 +81,7 @@ class Instrument:
     def accepted(self, refusal: str) -> bool:
         """Say a refusal, if there is one; whether there was none."""
         if refusal:
-            self.desk.session.said.emit(refusal)
+            self.desk.say(refusal)
         return not refusal
 
     def tag(self) -> str | None:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import button, form, soft
 
 if TYPE_CHECKING:
@@ -17,10 +18,11 @@ class RecordInstrument(Instrument):
     name = "record"
     words = "Record"
     icon = "book"
+    needs = "nothing"
     hint = "Decisions are written by themselves. Add your own notes in the line at the bottom of any station."
 
     def options(self) -> QWidget:
-        self._export = button("Save as text (Markdown)…", self.desk.files.choose_logbook, main=True)
+        self._export = button("Save as text (Markdown)…", self.desk.files.exports.choose_logbook, main=True)
         return form(self._export, soft("Ctrl+Z brings a deleted line back."))
 
     def refresh(self) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.armature.big_lines import BigLinesInstrument
 from mild_compass.studio.stations.armature.compare import OneArmatureInstrument
 from mild_compass.studio.stations.armature.constructions import ConstructionsInstrument
@@ -12,7 +13,7 @@ from mild_compass.studio.stations.armature.lock_in import LockInInstrument
 from mild_compass.studio.stations.armature.own_lines import OwnLinesInstrument
 from mild_compass.studio.stations.armature.rectangle import RectangleInstrument
 from mild_compass.studio.stations.armature.steps import StepsInstrument
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.stations.instrument import Instrument
 
 if TYPE_CHECKING:
     from collections.abc import Callable

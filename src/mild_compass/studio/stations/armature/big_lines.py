@@ -22,8 +22,9 @@ from mild_compass.plan.structure import BigLine, KeyPoint
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.loupe import paint_loupe
 from mild_compass.studio.board.strokes import cased_line, casing, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.widgets import Entry, Names, Tick, button, form, rule, soft
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import OTHER_STUDY, Instrument
+from mild_compass.studio.widgets import Names, Sentence, Tick, button, form, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
@@ -32,8 +33,9 @@ if TYPE_CHECKING:
     from mild_compass.craft.armature.lock_in import Locked
     from mild_compass.craft.picture.load import Picture
     from mild_compass.plan.model import Frame, Paper
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
+    from mild_compass.studio.requests.jobs import Job
 
 SNAP_REACH = 0.6  # of the hand's reach: an edge nearer than that is the one that was meant
 
@@ -74,6 +76,7 @@ class BigLinesInstrument(Instrument):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
+        self._looking: Job | None = None
         self._chosen: tuple[str, int] | None = None
         self._end = 0
         self._from: BoardPoint | None = None
@@ -88,7 +91,7 @@ class BigLinesInstrument(Instrument):
         self._snap.show_value(True)
         self._list = Names("Big lines and key points", 6)
         self._list.chosen.connect(self._choose_row)
-        self._name = Entry("Name of the line or point", str.strip, str)
+        self._name = Sentence("Name of the line or point")
         self._name.line.setPlaceholderText("edge of the bench …")
         self._name.chosen.connect(self._rename)
         self._state = soft("")
@@ -105,7 +108,7 @@ class BigLinesInstrument(Instrument):
         self._list.show_names(
             [self._row_words(row, held) for row in rows], rows.index(self._chosen) if self._chosen else -1
         )
-        self._find.setEnabled(not self.desk.work.busy("big lines"))
+        self._find.setEnabled(self._looking is None or self._looking.state == "ended")
         chosen = self._mark
         self._name.setEnabled(chosen is not None)
         self._name.show_value(chosen.name if chosen else "")
@@ -172,14 +175,15 @@ class BigLinesInstrument(Instrument):
     def _search(self) -> None:
         looks = self.desk.computed.looks
         if looks is None or not looks.complete:
-            self.desk.session.said.emit("The photo is still being read. Try again in a moment.")
+            self.desk.say("The photo is still being read. Try again in a moment.")
             return
-        self.desk.work.ask(
-            "big lines",
+        self._looking = self.desk.jobs.do(
+            "Finding big lines",
             _find,
             *(looks.picture, self.desk.study.frame, self.desk.plan.paper),
-            then=self._take_found,
-            otherwise=lambda error: self.desk.session.said.emit(str(error)),
+            owner=self.desk.session.owner(),
+            done=self._take_found,
+            called_off=lambda: self.desk.say(OTHER_STUDY.format("Finding big lines")),
         )
         self.refresh()
 
@@ -257,7 +261,7 @@ class BigLinesInstrument(Instrument):
         try:
             line = traced_line(looks.picture, ends)
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
             return
         if self.commit(add_big_line(line)):
             self._chosen = ("line", len(self.desk.study.structure.lines) - 1)

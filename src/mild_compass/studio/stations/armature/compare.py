@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.references import use_reference
 from mild_compass.plan.edits.studies import choose_study
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Tick, form, soft
 
 if TYPE_CHECKING:
@@ -23,6 +24,7 @@ class OneArmatureInstrument(Instrument):
     name = "one armature"
     words = "Compare under it"
     icon = "wall"
+    needs = "a photo"
     page = "one armature"
     hint = "The armature that is drawn, laid over every study or photo. Big lines are found where none are traced."
 

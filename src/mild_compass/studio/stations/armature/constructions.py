@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.plan.structure import Construction
-    from mild_compass.studio.stations.instrument import Desk
+    from mild_compass.studio.desk import Desk
 
 INKS: list[tuple[str, LineInk]] = [(name, name) for name in ("iron oxide", "ultramarine", "ink black", "chalk white")]
 ENDS: list[tuple[str, ThemeEnd]] = [("at both ends", "both"), ("left or top", "first"), ("right or foot", "second")]

@@ -12,7 +12,8 @@ from mild_compass.craft.armature.eye_path import smoothed_path
 from mild_compass.plan.edits.armature import draw_eye_path
 from mild_compass.studio.board.board import near
 from mild_compass.studio.board.strokes import cased_line, casing, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import button, form, soft
 
 if TYPE_CHECKING:
@@ -20,8 +21,8 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.craft.armature.eye_path import EyePath
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 STEP_PX = 5.0
 
@@ -74,7 +75,7 @@ class EyePathInstrument(Instrument):
     def release(self, at: BoardPoint) -> None:
         trail, self._trail = [*self._trail, at], []
         if all(near(trail[0].widget, each.widget, 3 * STEP_PX) for each in trail):
-            self.desk.session.said.emit("Draw the path from where the eye enters to where it rests; that was a click.")
+            self.desk.say("Draw the path from where the eye enters to where it rests; that was a click.")
             return
         self.commit(draw_eye_path(tuple((round(x, 1), round(y, 1)) for x, y in (each.photo_px for each in trail))))
 

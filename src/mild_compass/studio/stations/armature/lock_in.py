@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 from mild_compass.plan.edits.armature import choose_armature, set_tolerance
 from mild_compass.plan.edits.viewfinder import move_frame
 from mild_compass.plan.errors import PlanError
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
@@ -100,4 +101,4 @@ class LockInInstrument(Instrument):
             return
         before, after = 100 * report.nudged.before, 100 * report.nudged.after
         if self.commit(move_frame(report.nudged.frame)):
-            self.desk.session.said.emit(f"{after:.0f} % locked, before {before:.0f} %. Ctrl+Z takes it back.")
+            self.desk.say(f"{after:.0f} % locked, before {before:.0f} %. Ctrl+Z takes it back.")

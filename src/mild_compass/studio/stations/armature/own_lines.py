@@ -14,15 +14,16 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.structure import OwnLine
 from mild_compass.studio.board.board import near
 from mild_compass.studio.board.strokes import cased_line, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Names, button, form, soft
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 DROPS = [("upright and level", ("upright", "level")), ("an upright", ("upright",)), ("a level", ("level",))]
 KIND_WORDS = {"own": "line", "upright": "upright", "level": "level"}
@@ -111,7 +112,7 @@ class OwnLinesInstrument(Instrument):
             else:
                 lines = (OwnLine(*start, *end),)
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
             return
         if self.commit(add_own_lines(lines)):
             self._chosen = len(self.desk.study.structure.own) - 1

@@ -12,7 +12,8 @@ from mild_compass.craft.armature.named_ratios import NAMED, trim_to
 from mild_compass.craft.sheet_sizes.papers import trimmed
 from mild_compass.plan.edits.viewfinder import choose_paper
 from mild_compass.plan.errors import PlanError
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import button, form, soft
 
 TOP, FOOT, ROW = 10, 10, 21
@@ -112,4 +113,4 @@ class RectangleInstrument(Instrument):
         try:
             self.commit(choose_paper(trimmed(self.desk.plan.paper, *trim_to(self._picked, box.width, box.height))))
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))

@@ -29,7 +29,7 @@ class StepsInstrument(Instrument):
         self._which.chosen.connect(lambda name: self._page.show_construction(name))
         return form(
             self._which,
-            button("Save the steps as PDF…", lambda: self.desk.files.choose_steps(self._page.construction)),
+            button("Save the steps as PDF…", lambda: self.desk.files.exports.choose_steps(self._page.construction)),
             soft("One page for the drawing table."),
         )
 

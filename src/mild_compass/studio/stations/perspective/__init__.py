@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.perspective.eye import EyeInstrument
 from mild_compass.studio.stations.perspective.guides import GuidesInstrument
 from mild_compass.studio.stations.perspective.horizon import HorizonInstrument

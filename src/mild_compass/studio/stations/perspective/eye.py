@@ -17,7 +17,8 @@ from mild_compass.plan.model import Horizon
 from mild_compass.studio.board.board import near
 from mild_compass.studio.board.loupe import paint_loupe
 from mild_compass.studio.board.strokes import cased_line, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.perspective.strings import paint_strings
 from mild_compass.studio.widgets import Choice, button, form, number_entry, rule, soft
 
@@ -25,8 +26,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 SOURCES: list[tuple[str, FocalSource]] = [("from the edges", "found"), ("from the photo", "photo"), ("by hand", "hand")]
 
@@ -106,7 +107,7 @@ class EyeInstrument(Instrument):
             self._told.setText("There is no horizon yet. Keep this one, drag along a second: the two tell it.")
 
     def _long_px(self) -> int:
-        photo = self.desk.plan.reference(self.desk.study.reference)
+        photo = self.desk.ground
         return max(photo.width_px, photo.height_px)
 
     def _tall(self) -> float | None:
@@ -145,7 +146,7 @@ class EyeInstrument(Instrument):
         if eye is not None:
             before = self.desk.study.perspective.eye_m
             self._set_eye(round(eye, 3))
-            self.desk.session.said.emit(f"Eye height {eye:.2f} m by this thing, {before:.2f} m before.")
+            self.desk.say(f"Eye height {eye:.2f} m by this thing, {before:.2f} m before.")
 
     def _known(self) -> KnownThing | None:
         """What was dragged along last, with the height typed for it."""
@@ -158,19 +159,19 @@ class EyeInstrument(Instrument):
         self._kept = self._known()
         if self._kept is not None:
             kept = f"{self._kept.height_m:g} m is kept."
-            self.desk.session.said.emit(f"{kept} Now drag along a second, nearer or farther, and type its height.")
+            self.desk.say(f"{kept} Now drag along a second, nearer or farther, and type its height.")
         self.refresh()
 
     def _use_both(self) -> None:
         first, second = self._kept, self._known()
         if first is None or second is None:
             return
-        photo = self.desk.plan.reference(self.desk.study.reference)
+        photo = self.desk.ground
         try:
             y, eye_m = horizon_and_eye(first, second)
             edit = set_horizon_and_eye(Horizon(y, 0.0, photo.width_px / 2), round(eye_m, 3))
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
             return
         self.commit(edit)
 
@@ -198,7 +199,7 @@ class EyeInstrument(Instrument):
         start, self._from, self._at = self._from, None, None
         assert start is not None
         if near(start.widget, at.widget, 6):
-            self.desk.session.said.emit("Drag from the foot of a thing to its top; that was only a click.")
+            self.desk.say("Drag from the foot of a thing to its top; that was only a click.")
             return
         foot, top = sorted((start.photo_px, at.photo_px), key=lambda point: -point[1])
         self._measured = (foot, top)

@@ -16,9 +16,10 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Guide, GuideKind, Thing
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.strokes import cased_line, casing, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_word
-from mild_compass.studio.widgets import Choice, Entry, Names, Tick, button, form, number_entry, rule, soft
+from mild_compass.studio.widgets import Choice, Names, Sentence, Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
@@ -27,8 +28,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.drawing import Dash
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import Point
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 KINDS: list[tuple[str, GuideKind]] = [
     ("a figure or thing", "figure"),
@@ -150,7 +151,7 @@ class GuidesInstrument(Instrument):
         self._how = soft("")
         self._list = Names("Guides", 4)
         self._list.chosen.connect(self._choose_row)
-        self._name = Entry("Name of the guide", str.strip, str)
+        self._name = Sentence("Name of the guide")
         self._name.chosen.connect(lambda name: self._change(name=name[:40]))
         self._thing = Choice([(THING_WORDS[thing].capitalize(), thing) for thing in USUAL_M], "What it is")
         self._thing.chosen.connect(self._take_thing)
@@ -251,7 +252,7 @@ class GuidesInstrument(Instrument):
         if on:
             third = third_post(guide, worked.horizon)
             if third is None:
-                self.desk.session.said.emit("A third post would stand behind you there. The row stays as it was.")
+                self.desk.say("A third post would stand behind you there. The row stays as it was.")
                 self.refresh()
                 return
             points = (*points, third)
@@ -317,7 +318,7 @@ class GuidesInstrument(Instrument):
         kind: GuideKind = self._kind.value
         clicked = near(start.widget, at.widget, 6)
         if clicked and kind in DRAGGED:
-            self.desk.session.said.emit(HOW[kind])
+            self.desk.say(HOW[kind])
             return
         points: tuple[Point, ...] = (start.photo_px, at.photo_px) if kind in DRAGGED else (at.photo_px,)
         if kind == "level line":  # the foot first, whichever way it was drawn
@@ -338,7 +339,7 @@ class GuidesInstrument(Instrument):
                 turn_deg=usual.get("turn_deg", 0.0),
             )
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
             return
         if self.commit(add_guide(guide)):
             self._chosen = guide.id

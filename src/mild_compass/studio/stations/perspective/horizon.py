@@ -14,7 +14,8 @@ from mild_compass.plan.edits.viewfinder import move_frame
 from mild_compass.plan.model import TURN_DEG, Horizon
 from mild_compass.studio.board.board import handle
 from mild_compass.studio.board.strokes import cased_line, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.perspective.strings import paint_strings
 from mild_compass.studio.widgets import LengthEntry, button, form, number_entry, soft
 
@@ -22,8 +23,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 
 class HorizonInstrument(Instrument):
@@ -74,7 +75,7 @@ class HorizonInstrument(Instrument):
     def _now(self) -> Horizon:
         """The horizon as one set by hand: through the middle of the photo, as it lies."""
         worked = self.desk.computed.perspective()
-        photo = self.desk.plan.reference(self.desk.study.reference)
+        photo = self.desk.ground
         middle = photo.width_px / 2
         if worked is None or worked.horizon is None:
             return Horizon(photo.height_px / 2, 0.0, middle)
@@ -82,7 +83,7 @@ class HorizonInstrument(Instrument):
 
     def _level_photo(self) -> None:
         """The viewfinder turns, so that the horizon comes out level on the sheet."""
-        photo = self.desk.plan.reference(self.desk.study.reference)
+        photo = self.desk.ground
         tilt = min(max(self._tilt_deg(), -TURN_DEG), TURN_DEG)
         self.commit(move_frame(turned_to(self.desk.study.frame, tilt, photo)))
 

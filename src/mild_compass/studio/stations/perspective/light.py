@@ -19,8 +19,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 KINDS: list[tuple[str, LightKind]] = [("no shadows", "none"), ("the sun", "sun"), ("a lamp", "lamp")]
 FROM = [("behind me", 0.0), ("behind, right", 45.0), ("the right", 90.0), ("ahead, right", 135.0), ("ahead", 180.0),

@@ -8,13 +8,16 @@ from typing import TYPE_CHECKING
 
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Lens
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import OTHER_STUDY, Instrument
 from mild_compass.studio.widgets import button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.craft.picture.load import Picture
+    from mild_compass.studio.requests.jobs import Job
+    from mild_compass.studio.requests.owner import Owner
 
 
 def _find_bow(picture: Picture, focal_px: float) -> float | None:
@@ -29,11 +32,14 @@ class StraightenInstrument(Instrument):
     name = "straighten"
     words = "Straighten"
     icon = "upright"
+    needs = "a photo"
     beside_before = True
     hint = "A lens bows straight edges, a tipped camera leans uprights. Here both are put right, in this study only."
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
+        self._looking: Job | None = None
+        self._told_of: Owner | None = None
         self._told = ""
 
     def options(self) -> QWidget:
@@ -61,24 +67,26 @@ class StraightenInstrument(Instrument):
 
     def refresh(self) -> None:
         lens = self.desk.study.perspective.lens
-        self._find.setEnabled(not self.desk.work.busy("bow"))
+        looking = self._looking is not None and self._looking.state != "ended"
+        self._find.setEnabled(not looking)
         self._bow.show_value(round(100 * lens.k1, 2))
         tipped = degrees(hypot(*lens.turn[:2]))
         rolled = degrees(abs(lens.turn[2]))
         self._turn.setText(f"Turned by {tipped:.1f}°, rolled by {rolled:.1f}°." if tipped or rolled else "Not turned.")
         self._back.setEnabled(not lens.plain)
         self._before.setEnabled(not lens.plain)
-        busy = "Looking at the edges …" if self.desk.work.busy("bow") else ""
-        self._state.setText(busy or self._told)
+        if self._told_of is not None and not self._told_of.in_hand(self.desk.session.owner()):
+            self._told, self._told_of = "", None
+        self._state.setText("Looking at the edges …" if looking else self._told)
 
     def _put(self, lens: Lens) -> None:
         from mild_compass.craft.perspective.straightening import straightened
 
-        photo = self.desk.plan.reference(self.desk.study.reference)
+        photo = self.desk.ground
         try:
             self.commit(straightened(self.desk.study, photo, lens))
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
 
     def _focal_px(self) -> float:
         lens, worked = self.desk.study.perspective.lens, self.desk.computed.perspective()
@@ -86,7 +94,7 @@ class StraightenInstrument(Instrument):
             return lens.focal_px
         if worked is not None and worked.focals:
             return worked.focals[0].px
-        photo = self.desk.plan.reference(self.desk.study.reference)
+        photo = self.desk.ground
         long = max(photo.width_px, photo.height_px)
         return photo.focal_35mm / 36 * long if photo.focal_35mm else 0.78 * long
 
@@ -100,19 +108,20 @@ class StraightenInstrument(Instrument):
     def _take_bow_out(self) -> None:
         looks = self.desk.computed.photo_looks
         if looks is None or not looks.complete:
-            self.desk.session.said.emit("The photo is still being read. Try again in a moment.")
+            self.desk.say("The photo is still being read. Try again in a moment.")
             return
-        self.desk.work.ask(
-            "bow",
+        self._looking = self.desk.jobs.do(
+            "Looking for the bow of the lens",
             _find_bow,
-            looks.picture,
-            self._focal_px(),
-            then=self._take_bow,
-            otherwise=lambda error: self.desk.session.said.emit(str(error)),
+            *(looks.picture, self._focal_px()),
+            owner=self.desk.session.owner(),
+            done=self._take_bow,
+            called_off=lambda: self.desk.say(OTHER_STUDY.format("Looking for the bow of the lens")),
         )
         self.refresh()
 
     def _take_bow(self, k1: float | None) -> None:
+        self._told_of = self.desk.session.owner()
         if k1 is None:
             self._told = "There are too few long edges to tell a bow from. Nothing was changed."
         elif abs(k1) < 0.004:
@@ -125,10 +134,10 @@ class StraightenInstrument(Instrument):
     def _set_upright(self) -> None:
         from mild_compass.craft.perspective.straightening import uprights_lens
 
-        photo = self.desk.plan.reference(self.desk.study.reference)
+        photo = self.desk.ground
         try:
             lens = uprights_lens(self.desk.study, photo)
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
             return
         self._put(lens)

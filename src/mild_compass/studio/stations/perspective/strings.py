@@ -15,7 +15,7 @@ from mild_compass.studio.board.strokes import casing, pen, polygon
 if TYPE_CHECKING:
     from mild_compass.craft.perspective.vanishing import VanishingPoint
     from mild_compass.studio.board.sight import PhotoSight
-    from mild_compass.studio.stations.instrument import Desk
+    from mild_compass.studio.desk import Desk
 
 
 def paint_strings(painter: QPainter, desk: Desk, photo: PhotoSight, letter: str | None) -> None:

@@ -14,10 +14,12 @@ from mild_compass.craft.perspective.worked import homogeneous_on_sheet
 from mild_compass.plan.edits.perspective import move_edge, next_letter, remove_edge, set_kind, take_sets, trace_edge
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import SetKind, TracedEdge
-from mild_compass.studio.board.board import BoardPoint, handle, near
+from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.loupe import paint_loupe
 from mild_compass.studio.board.strokes import cased_line, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.board.tool import BoardPoint
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import OTHER_STUDY, Instrument
 from mild_compass.studio.stations.perspective.strings import paint_strings
 from mild_compass.studio.widgets import Choice, Names, Tick, button, form, rule, soft
 
@@ -27,6 +29,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.perspective.suggest import Suggestion
     from mild_compass.craft.picture.load import Picture
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.requests.jobs import Job
+    from mild_compass.studio.requests.owner import Owner
 
 KINDS: list[tuple[str, SetKind]] = [("level, going back", "level"), ("upright", "upright"), ("free", "free")]
 SNAP_REACH = 0.6  # of the hand's reach
@@ -49,6 +53,8 @@ class TraceInstrument(Instrument):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
+        self._looking: Job | None = None
+        self._suggested_for: Owner | None = None
         self._letter = "A"
         self._chosen: tuple[str, int] | None = None
         self._end: int | None = None
@@ -114,28 +120,30 @@ class TraceInstrument(Instrument):
     def _ask(self) -> None:
         looks = self.desk.computed.looks
         if looks is None or not looks.complete:
-            self.desk.session.said.emit("The photo is still being read. Try again in a moment.")
+            self.desk.say("The photo is still being read. Try again in a moment.")
             return
-        photo = self.desk.plan.reference(self.desk.study.reference)
+        photo = self.desk.ground
         focal = photo.focal_35mm / 36 * max(photo.width_px, photo.height_px)
-        self.desk.work.ask(
-            "suggest sets",
+        self._looking = self.desk.jobs.do(
+            "Looking for edges that run together",
             _suggest,
-            looks.picture,
-            focal,
-            then=self._show_found,
-            otherwise=lambda error: self.desk.session.said.emit(str(error)),
+            *(looks.picture, focal),
+            owner=self.desk.session.owner(),
+            done=self._show_found,
+            called_off=lambda: self.desk.say(OTHER_STUDY.format("Looking for edges")),
         )
         self.refresh()
 
     def _show_found(self, suggestion: Suggestion) -> None:
-        self._suggested = suggestion
+        self._suggested, self._suggested_for = suggestion, self.desk.session.owner()
         self.refresh()
         self.desk.board.update()
 
     def _show_suggestion(self) -> None:
+        if self._suggested_for is not None and not self._suggested_for.in_hand(self.desk.session.owner()):
+            self._suggested = self._suggested_for = None  # it was for another study
         found = self._suggested
-        busy = self.desk.work.busy("suggest sets")
+        busy = self._looking is not None and self._looking.state != "ended"
         some = found is not None and bool(found.sets)
         self._look.setEnabled(not busy)
         for each in (self._accept, self._refuse_them):
@@ -239,7 +247,7 @@ class TraceInstrument(Instrument):
             return
         too_short = edge is None or start is None or near(start.photo_px, at.photo_px, at.reach_px)
         if too_short or edge is None:
-            self.desk.session.said.emit("Drag along the edge from one end to the other; that was only a click.")
+            self.desk.say("Drag along the edge from one end to the other; that was only a click.")
             return
         if self.commit(trace_edge(self._letter, self._snapped(edge, at))):
             edges = next(each.edges for each in self.desk.study.perspective.sets if each.letter == self._letter)

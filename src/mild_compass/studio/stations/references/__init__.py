@@ -9,7 +9,8 @@ from mild_compass.studio.stations.references.cut_out import CutOutInstrument
 from mild_compass.studio.stations.references.photos import PhotosInstrument
 
 if TYPE_CHECKING:
-    from mild_compass.studio.stations.instrument import Desk, Instrument
+    from mild_compass.studio.desk import Desk
+    from mild_compass.studio.stations.instrument import Instrument
 
 
 def instruments(desk: Desk) -> list[Instrument]:

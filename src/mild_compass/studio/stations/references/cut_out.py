@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 from mild_compass.plan.edits.departures import add_departure, next_id
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Departure, Point
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Entry, form, soft
 
 if TYPE_CHECKING:
@@ -24,6 +25,7 @@ class CutOutInstrument(Instrument):
     name = "cut out"
     words = "Lend an element"
     icon = "cut"
+    needs = "a photo"
     page = "cut out"
     hint = "Draw round a better figure in another photo; it is placed into the study and can be moved and sized there."
 
@@ -71,8 +73,8 @@ class CutOutInstrument(Instrument):
                 size=wanted / tall,
             )
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
             return
         if self.commit(add_departure(made)):
             self.desk.go_to("viewfinder", "changes")
-            self.desk.session.said.emit("Placed in the middle of the frame. Drag it where it should stand.")
+            self.desk.say("Placed in the middle of the frame. Drag it where it should stand.")

@@ -12,8 +12,9 @@ from mild_compass.plan.edits.references import (
     say_what_drew,
     use_reference,
 )
-from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.widgets import Choice, Entry, Tick, button, form, rule, soft
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.widgets import Choice, Sentence, Tick, button, form, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -29,6 +30,7 @@ class PhotosInstrument(Instrument):
     name = "photos"
     words = "Photos"
     icon = "photos"
+    needs = "nothing"
     page = "contact sheet"
     hint = "Click a photo to judge it, double click to work from it. Set aside what does not serve, and say why."
 
@@ -39,14 +41,14 @@ class PhotosInstrument(Instrument):
         self._sheet.activated.connect(lambda key: self.commit(use_reference(key)))
 
     def options(self) -> QWidget:
-        add = button("Add photos…", self.desk.files.choose_photos, main=True)
-        folder = button("Add a folder…", self.desk.files.choose_folder)
+        add = button("Add photos…", self.desk.files.photos.choose, main=True)
+        folder = button("Add a folder…", self.desk.files.photos.choose_folder)
         self._name = soft("")
         self._use = button("Work from this one", lambda: self.commit(use_reference(self._sheet.chosen)))
         self._standing = Choice([("kept", "kept"), ("set aside", "set aside")], "Kept or set aside")
-        self._reason = Entry("Reason", str.strip, str)
+        self._reason = Sentence("Reason")
         self._reason.line.setPlaceholderText(SUGGESTED)
-        self._drew = Entry("What drew you to it", str.strip, str)
+        self._drew = Sentence("What drew you to it")
         self._side = Tick("To be set side by side")
         self._side.chosen.connect(lambda _: self._sheet.pick(self._sheet.chosen))
         self._earlier, self._later = (
@@ -108,4 +110,4 @@ class PhotosInstrument(Instrument):
         self._reason.show_value(photo.reason)
         self._drew.show_value(photo.drew_me)
         self._side.show_value(photo.id in self._sheet.picked)
-        self._use.setEnabled(study is not None and study.reference != photo.id)
+        self._use.setEnabled(study is not None and study.ground != photo.id)

@@ -28,7 +28,9 @@ class BlockInInstrument(Instrument):
                 "Each step draws more things than the one before, each of them smaller. "
                 "Big lines come from Armature, shapes from Simple shapes, the rest from the photo."
             ),
-            button("Save the steps as PDF…", lambda: self.desk.files.choose_block_in(self._page.steps), main=True),
+            button(
+                "Save the steps as PDF…", lambda: self.desk.files.exports.choose_block_in(self._page.steps), main=True
+            ),
         )
 
     @property

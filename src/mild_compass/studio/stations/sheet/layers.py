@@ -8,11 +8,12 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from mild_compass.craft.sheet.tiles import tiles_for
+from mild_compass.craft.sheet.tiles import tiling_of
 from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.board.strokes import polygon
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
@@ -126,11 +127,13 @@ class LayersInstrument(Instrument):
 def paint_tiles(painter: QPainter, desk: Desk, sheet: Sight) -> None:
     """Where the pages lie on the sheet, with the marks by which they are joined."""
     settings = desk.study.sheet
-    if settings.pages == "one page" or desk.board.mode != "sheet":
+    if desk.board.mode != "sheet":
         return
     try:
-        tiling = tiles_for(desk.plan.paper, settings.pages, settings.overlap_mm, desk.files.desk.printer)
+        tiling = tiling_of(settings, desk.plan.paper, desk.settings.desk)
     except PlanError:
+        return
+    if tiling is None:
         return
     for tile in tiling.tiles:
         low = (tile.left_mm, tile.top_mm)

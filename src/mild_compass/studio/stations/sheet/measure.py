@@ -16,17 +16,18 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.sheet import Datum, MeasuredLength, MeasuredPoint, NegativeShape, Symmetry
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.strokes import cased_line, casing, pen, polygon
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_lasso, paint_word
-from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Tick, button, form, rule, soft
+from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Sentence, Tick, button, form, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.plan.sheet import MeasurePlan
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 What = Literal["datums", "points", "lengths", "negatives", "axis", "outline"]
 WHATS: list[tuple[str, str]] = [
@@ -79,7 +80,7 @@ class MeasureInstrument(Instrument):
         )
         self._list = Names("Measures", 7)
         self._list.chosen.connect(self._choose_row)
-        self._name = Entry("Name", str.strip, str)
+        self._name = Sentence("Name")
         self._name.line.setPlaceholderText("door, eave, lamp …")
         self._name.chosen.connect(self._rename)
         self._unit = Tick("Compare all with this length")
@@ -239,13 +240,13 @@ class MeasureInstrument(Instrument):
         try:
             self._put(trail, clicked)
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
 
     def _put(self, trail: list[BoardPoint], clicked: bool) -> None:
         what, plan = self._what.value, self._plan
         (x, y), (x1, y1) = trail[0].photo_px, trail[-1].photo_px
         if clicked and what in ("lengths", "negatives", "axis", "outline"):
-            self.desk.session.said.emit(HOW[what])
+            self.desk.say(HOW[what])
         elif what == "points":
             self._add("points", MeasuredPoint(x1, y1))
         elif what in ("upright", "level"):
@@ -259,7 +260,7 @@ class MeasureInstrument(Instrument):
             if self._send(symmetry=Symmetry(((x, y), (x1, y1)), outline)):
                 self._chosen = ("axis", 0)
         elif plan.symmetry is None:
-            self.desk.session.said.emit("Drag the axis of the thing first, then draw round it.")
+            self.desk.say("Drag the axis of the thing first, then draw round it.")
         else:
             self._send(symmetry=replace(plan.symmetry, outline=tuple(each.photo_px for each in trail)))
         self.refresh()

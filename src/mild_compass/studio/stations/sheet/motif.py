@@ -17,7 +17,8 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.sheet import Motif, MotifPlace
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.strokes import cased_line, pen, polygon
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_lasso, paint_word
 from mild_compass.studio.widgets import Entry, Names, Tick, button, form, number_entry, rule, soft
 
@@ -25,8 +26,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 STEP_PX = 3.0
 PLACED = "#dededc"
@@ -218,13 +219,13 @@ class MotifInstrument(Instrument):
                 if self.commit(set_motif(replace(motif, places=(*motif.places, place)))):
                     self._chosen = len(motif.places)
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
         self.refresh()
 
     def _draw(self, trail: list[BoardPoint]) -> None:
         """The outline drawn becomes the tracing, and lies where it was drawn."""
         if len(trail) < 4:
-            self.desk.session.said.emit(DRAW)
+            self.desk.say(DRAW)
             return
         points = shapely.get_coordinates(shapely.simplify(shapely.LineString([p.sheet_mm for p in trail]), 0.3))
         outline, (x, y) = centred(points)

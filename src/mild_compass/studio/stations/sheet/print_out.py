@@ -6,7 +6,7 @@ from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
-from mild_compass.craft.sheet.tiles import tiles_for
+from mild_compass.craft.sheet.tiles import pages_for, tiling_of
 from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.stations.instrument import Instrument
@@ -23,6 +23,7 @@ OTHER_KINDS = (
     ("layers", ".ora", "OpenRaster: photo, values, each mass, outlines, guides; for painting programs"),
 )
 PAGE_WORDS: list[tuple[str, Pages]] = [
+    ("the usual", "usual"),
     ("one page", "one page"),
     ("A4 pages", "A4"),
     ("Letter pages", "Letter"),
@@ -59,14 +60,15 @@ class PrintInstrument(Instrument):
         self._dpi.chosen.connect(lambda value: self._try(self._dpi, png_dpi=value))
         files = self.desk.files
         others = [
-            button(f"Save as {words}…", partial(files.choose_sheet, end), tip=tip) for words, end, tip in OTHER_KINDS
+            button(f"Save as {words}…", partial(files.exports.choose_sheet, end), tip=tip)
+            for words, end, tip in OTHER_KINDS
         ]
         return form(
             ("Pages", self._pages),
             ("Overlap", self._overlap),
             self._mirrored,
-            button("Print…", files.print_sheet, main=True, tip="Ctrl+P"),
-            button("Save as PDF…", files.choose_sheet, tip="Ctrl+Shift+P"),
+            button("Print…", files.printing.print_sheet, main=True, tip="Ctrl+P"),
+            button("Save as PDF…", files.exports.choose_sheet, tip="Ctrl+Shift+P"),
             *others,
             ("Dots per inch", self._dpi),
             rule(),
@@ -76,14 +78,17 @@ class PrintInstrument(Instrument):
             rule(),
             soft("The photo with the same squares, to look at while you draw."),
             ("Wide", self._photo),
-            button("Save the photo print…", files.choose_photo_print),
+            button("Save the photo print…", files.exports.choose_photo_print),
         )
 
     def refresh(self) -> None:
-        sheet, printer = self.desk.study.sheet, self.desk.files.desk.printer
+        sheet, desk = self.desk.study.sheet, self.desk.settings.desk
+        printer, pages = desk.printer, pages_for(sheet, self.desk.plan.paper, desk)
+        usual = pages_for(replace(sheet, pages="usual"), self.desk.plan.paper, desk)
+        self._pages.setItemText(0, f"the usual ({usual}{' pages' * (usual != 'one page')})")
         self._pages.show_value(sheet.pages)
         self._overlap.show_value(sheet.overlap_mm)
-        self._overlap.setEnabled(sheet.pages != "one page")
+        self._overlap.setEnabled(pages != "one page")
         self._mirrored.show_value(sheet.mirrored)
         self._across.show_value(printer.across_mm)
         self._down.show_value(printer.down_mm)
@@ -92,17 +97,16 @@ class PrintInstrument(Instrument):
 
     def _correct(self, entry: Entry, **measured: float) -> None:
         try:
-            printer = replace(self.desk.files.desk.printer, **measured)
+            printer = replace(self.desk.settings.now.printer, **measured)
         except PlanError as error:
             entry.refuse(f"{error} It stays as it was.")
             return
-        self.desk.files.set_printer(printer)
+        self.desk.settings.change(printer=printer)
 
     def _try(self, entry: Entry, **changes: Any) -> None:
         try:
             sheet = replace(self.desk.study.sheet, **changes)
-            if sheet.pages != "one page":
-                tiles_for(self.desk.plan.paper, sheet.pages, sheet.overlap_mm, self.desk.files.desk.printer)
+            tiling_of(sheet, self.desk.plan.paper, self.desk.settings.desk)
         except PlanError as error:
             self._pages.show_value(self.desk.study.sheet.pages)
             entry.refuse(f"{error} It stays as it was.")

@@ -16,16 +16,17 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.sheet import BlockShape
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.strokes import cased_line, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.widgets import Choice, Entry, Names, Tick, button, form, number_entry, rule, soft
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.widgets import Choice, Entry, Names, Sentence, Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.plan.sheet import ShapeKind
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 KINDS: list[tuple[str, str]] = [
     ("an oval", "oval"),
@@ -60,7 +61,7 @@ class SimpleShapesInstrument(Instrument):
         self._kind = Choice(KINDS, "Kind of shape")
         self._list = Names("Simple shapes", 5)
         self._list.chosen.connect(self._choose_row)
-        self._name = Entry("Name of the shape", str.strip, str)
+        self._name = Sentence("Name of the shape")
         self._name.chosen.connect(lambda name: self._change(name=name[:40]))
         self._turn = number_entry("Turned clockwise", "°")
         self._turn.chosen.connect(lambda value: self._try(self._turn, turn_deg=value))
@@ -166,7 +167,7 @@ class SimpleShapesInstrument(Instrument):
             clicked = near(start.widget, at.widget, 6)
             shape = self._fitted(at) if clicked else _dragged(self._kind.value, start.photo_px, at.photo_px)
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
             return
         if shape is not None and self.commit(set_shapes((*self.desk.study.shapes, shape))):
             self._chosen = len(self.desk.study.shapes) - 1
@@ -176,13 +177,13 @@ class SimpleShapesInstrument(Instrument):
         """The shape that fits the mass under a place."""
         masses = self.desk.computed.masses if self.desk.computed.masses_current else None
         if masses is None:
-            self.desk.session.said.emit("The masses are still being found. Try again in a moment.")
+            self.desk.say("The masses are still being found. Try again in a moment.")
             return None
         study, frame_map = self.desk.study, self.desk.frame_map
         x, y = to_steps_px((at.photo_px,), study.frame, self.desk.plan.paper, masses.steps.shape)[0].tolist()
         mask = shape_at(masses.steps, x, y)
         if mask is None:
-            self.desk.session.said.emit("That is outside the picture. Point at a mass inside it.")
+            self.desk.say("That is outside the picture. Point at a mass inside it.")
             return None
         rows, columns = np.nonzero(mask)
         scale = (frame_map.box.width / mask.shape[1], frame_map.box.height / mask.shape[0])

@@ -25,6 +25,6 @@ class TableInstrument(Instrument):
         files = self.desk.files
         return form(
             soft("Lengths are those on your sheet. Print the table and keep it beside you."),
-            button("Save the table as PDF…", partial(files.choose_table, ".pdf"), main=True),
-            button("Save as CSV…", partial(files.choose_table, ".csv"), tip="For a spreadsheet, in mm"),
+            button("Save the table as PDF…", partial(files.exports.choose_table, ".pdf"), main=True),
+            button("Save as CSV…", partial(files.exports.choose_table, ".csv"), tip="For a spreadsheet, in mm"),
         )

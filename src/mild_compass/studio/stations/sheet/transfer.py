@@ -51,10 +51,10 @@ class TransferInstrument(Instrument):
         if guide is None:
             return
         if guide.settings == self.desk.study.sheet:
-            self.desk.session.said.emit("The print is set up so already.")
+            self.desk.say("The print is set up so already.")
         elif self.commit(change_sheet(guide.settings)):
-            self.desk.session.said.emit("The print is set up for this method. Ctrl+Z takes it back.")
+            self.desk.say("The print is set up for this method. Ctrl+Z takes it back.")
 
     def _save(self) -> None:
         if self._page.guide is not None:
-            self.desk.files.choose_guide(self._page.guide)
+            self.desk.files.exports.choose_guide(self._page.guide)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.values.afar import AfarInstrument
 from mild_compass.studio.stations.values.ladder import LadderInstrument
 from mild_compass.studio.stations.values.light import LightInstrument

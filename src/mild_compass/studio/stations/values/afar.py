@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mild_compass.craft.picture.step_back import DISTANCES_M, finest_mm
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Tick, form, number_entry, soft
 
 if TYPE_CHECKING:
@@ -18,6 +19,7 @@ class AfarInstrument(Instrument):
     name = "afar"
     words = "Step back"
     icon = "afar"
+    needs = "a photo"
     hint = "What works as a tiny picture works on the sheet. Step back from it, at its true size, before you draw it."
     fill = "colour"
 

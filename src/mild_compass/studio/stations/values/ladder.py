@@ -6,7 +6,8 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.values import change_values
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import button, form, soft
 
 if TYPE_CHECKING:
@@ -21,6 +22,7 @@ class LadderInstrument(Instrument):
     name = "ladder"
     words = "Ladder of values"
     icon = "ladder"
+    needs = "a photo"
     page = "ladder"
     hint = "How few values hold the picture together? Click a picture, then take its number of values."
 

@@ -16,7 +16,7 @@ from mild_compass.studio.widgets import Choice, LengthEntry, Tick, form, number_
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.view import Fill
+    from mild_compass.studio.words import Fill
 
 COUNT_WORDS = ("two", "three", "four", "five", "six", "seven")
 SEEN: list[tuple[str, Fill]] = [("Masses", "masses"), ("Values only", "values"), ("Colour", "colour")]
@@ -28,6 +28,7 @@ class MassesInstrument(Instrument):
     name = "masses"
     words = "Masses"
     icon = "masses"
+    needs = "a photo"
     fill = "masses"
     hint = "Choose how many values, and drag the thresholds until the big shapes hold together."
 

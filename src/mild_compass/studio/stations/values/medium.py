@@ -33,6 +33,7 @@ class MediumInstrument(Instrument):
     name = "medium"
     words = "Way of working"
     icon = "brush"
+    needs = "a photo"
     page = "medium"
     hint = "What the ground does and what the hand does, in order, and how much of the sheet each step covers."
 
@@ -54,7 +55,7 @@ class MediumInstrument(Instrument):
         return form(
             self._medium,
             self._toned,
-            button("Save the steps as PDF…", files.choose_medium, main=True),
+            button("Save the steps as PDF…", files.exports.choose_medium, main=True),
             rule(),
             ("Scale of", self._steps),
             button("Save a value scale…", self._save_strip, tip="Patches with their L*, to match with"),
@@ -87,7 +88,7 @@ class MediumInstrument(Instrument):
         except PlanError as error:
             self._steps.refuse(str(error))
         else:
-            self.desk.files.choose_value_strip(steps)
+            self.desk.files.exports.choose_value_strip(steps)
 
     def _choose_best(self, on: bool) -> None:
         work = self._page.work

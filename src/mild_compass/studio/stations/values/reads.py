@@ -11,7 +11,8 @@ from mild_compass.plan.edits.values import set_focus, set_pulls
 from mild_compass.plan.tones import Pull
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.strokes import cased_line, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.values.seen import seen_choice
 from mild_compass.studio.stations.viewfinder.marks import paint_word
 from mild_compass.studio.widgets import Choice, button, form, rule, soft
@@ -20,8 +21,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 FOCUS = "focus"
 MARKS = [
@@ -40,6 +41,7 @@ class ReadsInstrument(Instrument):
     name = "reads"
     words = "Reads"
     icon = "reads"
+    needs = "a photo"
     hint = "Numbered: where the eye goes first, second, third. Click where you want it to end, and what pulls besides."
     cursor = Qt.CursorShape.CrossCursor
     fill = "contrast"

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 from mild_compass.studio.widgets import Choice
 
 if TYPE_CHECKING:
-    from mild_compass.studio.board.view import Fill
-    from mild_compass.studio.stations.instrument import Desk
+    from mild_compass.studio.desk import Desk
+    from mild_compass.studio.words import Fill
 
 
 def seen_choice(desk: Desk, choices: list[tuple[str, Fill]]) -> Choice:

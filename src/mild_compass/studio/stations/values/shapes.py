@@ -14,7 +14,8 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.tones import MassChange
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.strokes import cased_line, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_lasso
 from mild_compass.studio.widgets import Choice, Names, button, form, rule, soft
 
@@ -22,8 +23,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 STEP_PX = 3.0
 POINT, DRAW, JOIN = "point", "draw", "join"
@@ -41,6 +42,7 @@ class ShapesInstrument(Instrument):
     name = "shapes"
     words = "Shapes by hand"
     icon = "shape"
+    needs = "a photo"
     hint = "The picture decides by numbers; here you decide. Join shadows of different things into one big shape."
     cursor = Qt.CursorShape.CrossCursor
     fill = "masses"
@@ -104,7 +106,7 @@ class ShapesInstrument(Instrument):
         if way == POINT:
             self._change_shape(trail[0], self._value.value)
         elif clicked:
-            self.desk.session.said.emit(HOW[way])
+            self.desk.say(HOW[way])
         elif way == JOIN:
             target = self._under(at)
             if target is not None:
@@ -117,13 +119,13 @@ class ShapesInstrument(Instrument):
         """Value and share of the shape under a place; None while the masses are being found, or off the picture."""
         masses = self.desk.computed.masses if self.desk.computed.masses_current else None
         if masses is None:
-            self.desk.session.said.emit("The masses are still being found. Try again in a moment.")
+            self.desk.say("The masses are still being found. Try again in a moment.")
             return None
         paper, frame = self.desk.plan.paper, self.desk.study.frame
         x, y = to_steps_px((at.photo_px,), frame, paper, masses.steps.shape)[0].tolist()
         shape = shape_at(masses.steps, x, y)
         if shape is None:
-            self.desk.session.said.emit("That is outside the picture. Point at a shape inside it.")
+            self.desk.say("That is outside the picture. Point at a shape inside it.")
             return None
         return int(masses.steps[int(y), int(x)]), float(shape.mean())
 
@@ -132,7 +134,7 @@ class ShapesInstrument(Instrument):
         if under is None:
             return
         if under[0] == value:
-            self.desk.session.said.emit("This shape has that value already.")
+            self.desk.say("This shape has that value already.")
             return
         self._send("shape", (at.photo_px,), value, self.desk.study.values.count, under[1])
 
@@ -140,7 +142,7 @@ class ShapesInstrument(Instrument):
         try:
             change = MassChange(next_mass_id(self.desk.plan), kind, points, value, of, share)  # type: ignore[arg-type]
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
             return
         if self.commit(change_mass(change)):
             self._chosen = change.id

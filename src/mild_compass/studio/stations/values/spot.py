@@ -9,7 +9,8 @@ from PySide6.QtCore import Qt
 
 from mild_compass.craft.values.spot import SPOT_MM, Spot, value_of
 from mild_compass.studio.board.strokes import cased_line, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.values.seen import seen_choice
 from mild_compass.studio.widgets import form, rule, soft
 
@@ -17,8 +18,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 RING = 33
 KEPT = 6
@@ -30,6 +31,7 @@ class SpotInstrument(Instrument):
     name = "spot"
     words = "Value at a spot"
     icon = "spot"
+    needs = "a photo"
     hint = "Point at a place: how light is it really? A click keeps the spot, to compare with another."
     cursor = Qt.CursorShape.CrossCursor
     fill = "traps"
@@ -84,7 +86,7 @@ class SpotInstrument(Instrument):
     def release(self, at: BoardPoint) -> None:
         spot = self._spot(at)
         if spot is None:
-            self.desk.session.said.emit("There is no photo at that place.")
+            self.desk.say("There is no photo at that place.")
             return
         self._kept = [*self._kept, (at.photo_px, spot)][-KEPT:]
         self.refresh()

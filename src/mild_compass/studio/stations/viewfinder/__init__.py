@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.viewfinder.areas import KeepInstrument
 from mild_compass.studio.stations.viewfinder.changes import ChangesInstrument
 from mild_compass.studio.stations.viewfinder.find import FindInstrument

@@ -10,7 +10,8 @@ from PySide6.QtCore import Qt
 from mild_compass.plan.edits.viewfinder import add_keep, change_keep
 from mild_compass.plan.model import KeepArea
 from mild_compass.studio.board.board import near
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_keep
 from mild_compass.studio.widgets import Entry, Names, button, form, soft
 
@@ -18,8 +19,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 
 class KeepInstrument(Instrument):
@@ -82,7 +83,7 @@ class KeepInstrument(Instrument):
             return
         area = _area(start, at)
         if area is None:
-            self.desk.session.said.emit("Drag from one corner of the area to the opposite one.")
+            self.desk.say("Drag from one corner of the area to the opposite one.")
             return
         if self.commit(add_keep(area)):
             self._chosen = len(self.desk.study.keep) - 1
@@ -94,7 +95,7 @@ class KeepInstrument(Instrument):
             if area.left_px <= x <= area.right_px and area.top_px <= y <= area.bottom_px:
                 self._choose(index)
                 return
-        self.desk.session.said.emit("Drag from one corner of the area to the opposite one.")
+        self.desk.say("Drag from one corner of the area to the opposite one.")
 
     def cancel(self) -> None:
         self._from = None

@@ -20,9 +20,22 @@ from mild_compass.plan.edits.departures import (
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import LINE_KINDS, Departure, DepartureKind, Outcome, Point
 from mild_compass.studio.board.board import near
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_departure, paint_lasso
-from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Tick, button, form, number_entry, rule, soft
+from mild_compass.studio.widgets import (
+    Choice,
+    Entry,
+    LengthEntry,
+    Names,
+    Sentence,
+    Tick,
+    button,
+    form,
+    number_entry,
+    rule,
+    soft,
+)
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
@@ -30,8 +43,8 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.perspective.camera import Camera
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 KINDS: list[tuple[str, DepartureKind]] = [
     ("leave out", "leave out"),
@@ -86,6 +99,7 @@ class ChangesInstrument(Instrument):
     name = "changes"
     words = "Planned changes"
     icon = "depart"
+    needs = "a photo"
     hint = "What the drawing will do otherwise than the photo. The photo itself is never touched."
     cursor = Qt.CursorShape.CrossCursor
     kinds = tuple(KINDS)
@@ -105,9 +119,9 @@ class ChangesInstrument(Instrument):
         self._how = soft(HOW[self.kinds[0][1]])
         self._list = Names("Planned changes", 4)
         self._list.chosen.connect(self._choose_row)
-        self._name = Entry("What it is", str.strip, str)
+        self._name = Sentence("What it is")
         self._name.chosen.connect(lambda name: self._change(name=name[:40]))
-        self._reason = Entry("Why", str.strip, str)
+        self._reason = Sentence("Why")
         self._reason.chosen.connect(lambda reason: self._change(reason=reason[:200]))
         self._value = number_entry("Value", "L*")
         self._value.chosen.connect(lambda value: self._try_change(self._value, value=value))
@@ -120,7 +134,7 @@ class ChangesInstrument(Instrument):
         self._mirrored.chosen.connect(lambda on: self._change(mirrored=on))
         self._outcome = Choice(OUTCOMES, "What became of it")
         self._outcome.chosen.connect(lambda outcome: self._settle(outcome, None))
-        self._happened = Entry("What happened", str.strip, str)
+        self._happened = Sentence("What happened")
         self._happened.chosen.connect(lambda words: self._settle(None, words))
         self._remove = button("Take it off the list", self.delete)
         self._of_chosen = form(
@@ -273,7 +287,7 @@ class ChangesInstrument(Instrument):
         if hit:
             self.choose(hit[-1].id)
         else:
-            self.desk.session.said.emit(HOW[self._kind.value])
+            self.desk.say(HOW[self._kind.value])
 
     def _plan(self, trail: list[BoardPoint]) -> None:
         kind: DepartureKind = self._kind.value
@@ -286,7 +300,7 @@ class ChangesInstrument(Instrument):
         try:
             made = Departure(next_id(self.desk.plan), kind, points, value=value, x_px=middle[0], y_px=middle[1])
         except PlanError as error:
-            self.desk.session.said.emit(str(error))
+            self.desk.say(str(error))
             return
         if self.commit(add_departure(made)):
             self.choose(made.id)

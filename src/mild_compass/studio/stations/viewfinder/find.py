@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.viewfinder.scores import CRITERION_WORDS, USUAL, WANTED, Criterion
 from mild_compass.plan.edits.viewfinder import move_frame
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
@@ -36,7 +37,7 @@ def _search(
 ) -> tuple[list[Found], list[QImage]]:
     """The search and its small pictures; nothing at all when it has been called off."""
     from mild_compass.craft.viewfinder.search import SearchCancelledError, find_frames
-    from mild_compass.studio.looks import frame_images
+    from mild_compass.studio.derived.looks import frame_images
 
     try:
         found = find_frames(picture, study, photo, ratio, ask, horizon_px, off.is_set)
@@ -51,6 +52,7 @@ class FindInstrument(Instrument):
     name = "find"
     words = "Find frames"
     icon = "find"
+    needs = "a photo"
     page = "found frames"
     hint = "Let thousands of frames be judged by what you tick, and look at ten clearly different ones."
 
@@ -59,6 +61,7 @@ class FindInstrument(Instrument):
         self._off = Event()
         self._searched: tuple[object, ...] | None = None
         self._called_off: tuple[object, ...] | None = None
+        self._answered = True
         self._connected = False
 
     def options(self) -> QWidget:
@@ -104,9 +107,12 @@ class FindInstrument(Instrument):
         """Search again whenever something that counts has changed; the answer is there before the hand is."""
         study, looks = self.desk.study, self.desk.computed.looks
         wanted = self._wanted()
-        if wanted not in (self._searched, self._called_off) and looks is not None and looks.complete:
-            self.find()
         searching = self.desk.work.busy("find frames")
+        # An answer that came while another study was in hand has been dropped.
+        lost = wanted == self._searched and not searching and not self._answered
+        if wanted != self._called_off and (wanted != self._searched or lost) and looks is not None and looks.complete:
+            self.find()
+            searching = self.desk.work.busy("find frames")
         found = self._page.found
         self._find.setVisible(wanted == self._called_off)
         self._stop.setVisible(searching)
@@ -122,7 +128,7 @@ class FindInstrument(Instrument):
 
     def _wanted(self) -> tuple[object, ...]:
         """All that an answer depends on."""
-        study, photo = self.desk.study, self.desk.plan.reference(self.desk.study.reference)
+        study, photo = self.desk.study, self.desk.ground
         wishes = (study.rings, study.keep, study.departures, study.school, study.rules, study.perspective)
         return photo.sha256, self._ratio(), wishes, self._ask()
 
@@ -157,18 +163,20 @@ class FindInstrument(Instrument):
         self._searched, self._called_off = self._wanted(), None
         ask = Ask(*self._ask())
         self._page.clear()
+        self._answered = looks is None or not ask.criteria
         if looks is None or not ask.criteria:
             self.desk.work.drop("find frames")
             self._page.say("Nothing is ticked", "Tick on the left at least one thing that should count.")
             return
-        photo = self.desk.plan.reference(study.reference)
+        photo = self.desk.plan.ground(study)
         worked = self.desk.computed.perspective()
         level = worked is not None and worked.horizon is not None and abs(worked.horizon.tilt_deg) < 3
         horizon = worked.horizon.y_at(photo.width_px / 2) if level and worked and worked.horizon else None
         self._off = Event()
         self._page.say("Searching …", "")
-        self.desk.work.ask(
+        self.desk.work.latest(
             "find frames",
+            self.desk.session.owner(),
             _search,
             *(looks.picture, study, photo, self.desk.plan.paper, self._ratio(), ask, horizon, self._off),
             then=lambda answer: self._show(*answer),
@@ -183,11 +191,13 @@ class FindInstrument(Instrument):
         self.refresh()
 
     def _show(self, found: list[Found], images: list[QImage]) -> None:
+        self._answered = True
         stretched = self.desk.study.frame.proportion == "stretched"
         self._page.show_found(found, images, self.desk.plan.paper.ratio if stretched else self._ratio())
         self.refresh()
 
     def _refuse(self, error: PlanError) -> None:
+        self._answered = True
         self._page.clear()
         self._page.say("No frame can do that", str(error))
         self.refresh()
@@ -204,7 +214,7 @@ class FindInstrument(Instrument):
         self.commit(move_frame(frame))
         why = ", ".join(found.reasons)
         if as_study:
-            self.desk.session.said.emit(f"Kept as study {self.desk.study.name}: {why}.")
+            self.desk.say(f"Kept as study {self.desk.study.name}: {why}.")
             return
         self.desk.take("frame")
-        self.desk.session.said.emit(f"Taken: {why}. Ctrl+Z takes it back.")
+        self.desk.say(f"Taken: {why}. Ctrl+Z takes it back.")

@@ -22,10 +22,12 @@ from mild_compass.craft.viewfinder.readings import share_kept
 from mild_compass.craft.viewfinder.threads import THREADS
 from mild_compass.plan.edits.viewfinder import choose_threads, move_frame
 from mild_compass.plan.framing import is_beyond, largest_frame, on_photo, stretch_of, widest_px
-from mild_compass.plan.model import TURN_DEG, Frame, Proportion, Reference, Thread
-from mild_compass.studio.board.board import BoardPoint, handle, near
+from mild_compass.plan.model import TURN_DEG, Frame, Ground, Proportion, Thread
+from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.strokes import casing, pen
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.board.tool import BoardPoint
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_wishes
 from mild_compass.studio.widgets import Choice, Tick, button, form, number_entry, soft
 
@@ -128,8 +130,8 @@ class FrameInstrument(Instrument):
     # -- what the options do ----------------------------------------------------------------------------------
 
     @property
-    def _photo(self) -> Reference:
-        return self.desk.plan.reference(self.desk.study.reference)
+    def _photo(self) -> Ground:
+        return self.desk.ground
 
     def _widest_px(self) -> float:
         frame = self.desk.study.frame

@@ -11,7 +11,8 @@ from mild_compass.craft.sheet_sizes.scaling import HEADS_TALL, both_ways, figure
 from mild_compass.plan.edits.viewfinder import choose_paper, measure_once
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Measured, MeasuredSpan
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Entry, LengthEntry, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
@@ -91,7 +92,7 @@ class MeasureInstrument(Instrument):
             self._factor.setText("Nothing measured yet.")
             self._here.setText("")
         else:
-            photo = self.desk.plan.reference(self.desk.study.reference)
+            photo = self.desk.ground
             factor = scale_factor(measured, photo, self.desk.study.frame, self.desk.frame_map)
             self._measured.show_value(measured.length_mm)
             self._factor.setText(f"Drawn {factor:.3f} times as long on the sheet.")

@@ -25,6 +25,7 @@ class PaperInstrument(Instrument):
     name = "paper"
     words = "Paper"
     icon = "paper"
+    needs = "nothing"
     hint = "Name the sheet you will draw on. The viewfinder takes the proportion of its picture area."
 
     def options(self) -> QWidget:
@@ -92,7 +93,7 @@ class PaperInstrument(Instrument):
         try:
             fresh = replace(fresh, sides_mm=old.sides_mm, tape_mm=old.tape_mm, mat_overlap_mm=old.mat_overlap_mm)
         except PlanError:
-            self.desk.session.said.emit(f"{name} is too small for these margins, tape and mat; it starts without them.")
+            self.desk.say(f"{name} is too small for these margins, tape and mat; it starts without them.")
         self._send(fresh)
 
     def _take_apart(self, on: bool) -> None:

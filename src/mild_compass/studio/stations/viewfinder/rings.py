@@ -10,7 +10,8 @@ from PySide6.QtCore import Qt
 from mild_compass.plan.edits.viewfinder import put_ring_first, remove_ring, ring_subject
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Facing, Ring
-from mild_compass.studio.stations.instrument import Desk, Instrument
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.viewfinder.marks import paint_ring
 from mild_compass.studio.widgets import Choice, Entry, Names, button, form, number_entry
 
@@ -18,8 +19,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.studio.board.board import BoardPoint
     from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
 
 FACINGS: list[tuple[str, Facing]] = [
     ("nowhere", "nowhere"),
@@ -139,7 +140,7 @@ class RingInstrument(Instrument):
         self._from = None
         if ring is None:
             self.desk.session.cancel()
-            self.desk.session.said.emit("Drag from one side of the subject to the other to ring it.")
+            self.desk.say("Drag from one side of the subject to the other to ring it.")
         else:
             self.commit(ring_subject(ring, self._chosen))
 

@@ -11,8 +11,9 @@ from mild_compass.plan.edits.studies import (
     duplicate_study,
     rename_study,
 )
-from mild_compass.studio.stations.instrument import Desk, Instrument
-from mild_compass.studio.widgets import Choice, Entry, Tick, button, form, number_entry, rule, soft
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.widgets import Choice, Sentence, Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -49,12 +50,12 @@ class WallInstrument(Instrument):
         self._mirrored, self._over = Tick("Mirrored"), Tick("Upside down")
         self._mirrored.chosen.connect(lambda on: self._turn("mirrored", on))
         self._over.chosen.connect(lambda on: self._turn("upside_down", on))
-        self._name = Entry("Name of the study", str.strip, str)
+        self._name = Sentence("Name of the study")
         self._name.chosen.connect(lambda name: self.commit(rename_study(name, self._page.chosen)))
         self._work = button("Work on it", lambda: self._work_on(self._page.chosen))
         self._copy = button("Duplicate", lambda: self.commit(duplicate_study(self._page.chosen)))
         self._delete = button("Delete", lambda: self.commit(delete_study(self._page.chosen)))
-        self._why = Entry("Why this one", str.strip, str)
+        self._why = Sentence("Why this one")
         self._why.chosen.connect(lambda _: self._choose())
         self._why.line.setPlaceholderText("Why this one?")
         self._choose_it = button("Choose it for the sheet", self._choose, main=True)
@@ -118,6 +119,6 @@ class WallInstrument(Instrument):
     def _choose(self) -> None:
         study, reason = self._study(), self._why.line.text().strip()
         if reason and reason != study.chosen_because and self.commit(choose_for_sheet(study.id, reason)):
-            self.desk.session.said.emit(f"Study {study.name} is chosen for the sheet: {reason}.")
+            self.desk.say(f"Study {study.name} is chosen for the sheet: {reason}.")
         elif not reason:
             self._why.refuse("Say in a few words why this one; nothing is chosen yet.")

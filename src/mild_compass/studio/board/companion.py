@@ -1,0 +1,103 @@
+"""The companion: the other half of the job at a glance, live, with the linked cross."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSize, QTimer, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
+
+from mild_compass.craft.geometry.lines import Box, clipped
+from mild_compass.studio.board.strokes import cased_line, pen
+from mild_compass.studio.board.view import StudyView
+from mild_compass.studio.theme.icons import icon
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QMouseEvent, QPainter
+
+    from mild_compass.studio.board.sight import Sight
+    from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.theme.palette import Palette
+    from mild_compass.studio.words import Mode
+
+PAUSE_MS = 50
+WORDS: dict[Mode, str] = {"sheet": "The sheet, in masses", "photo": "The photo, with the frame"}
+
+
+class SmallView(StudyView):
+    """The view itself: always whole, never handled."""
+
+    def __init__(self, computed: Computed) -> None:
+        super().__init__(computed, "sheet")
+        self.room = 10.0
+        self.fill = "masses"
+        self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
+        self._pause.timeout.connect(self.update)
+        self.setAccessibleName("Companion")
+
+    def follow(self) -> None:
+        """Follow at a walking pace: the hand is on the board, and the board comes first."""
+        if not self._pause.isActive():
+            self._pause.start()
+
+    def sizeHint(self) -> QSize:
+        return QSize(270, 200)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        sheet = self.sheet_sight()
+        if sheet is not None:
+            x, y = sheet.from_widget((event.position().x(), event.position().y())).tolist()
+            self.pointed.emit((x, y))
+
+    def leaveEvent(self, event: object) -> None:
+        self.pointed.emit(None)
+
+    def paint_marks(self, painter: QPainter, sheet: Sight) -> None:
+        """The horizon is worth seeing on either side."""
+        worked, photo = self.computed.perspective(), self.photo_sight()
+        if worked is None or worked.horizon is None or photo is None or "horizon" in self.layers:
+            return
+        left, right = photo.from_widget([[0.0, 0.0], [float(self.width()), 0.0]])[:, 0]
+        line = photo.to_widget([[left, worked.horizon.y_at(left)], [right, worked.horizon.y_at(right)]])
+        corners = sheet.to_widget([[0.0, 0.0], [self.plan.paper.width_mm, self.plan.paper.height_mm]])
+        part = clipped(line[0], line[1], Box(*corners.ravel().tolist())) if self.mode == "sheet" else line
+        if part is not None:
+            cased_line(painter, part, pen("perspective", 1.0))
+
+
+class Companion(QWidget):
+    """The small view with its title and the swap button."""
+
+    swapped = Signal()
+
+    def __init__(self, computed: Computed, palette: Palette) -> None:
+        super().__init__()
+        self.view = SmallView(computed)
+        self._shown: tuple[Mode, tuple[str, ...], bool] = (self.view.mode, (), False)
+        self._title = QLabel(WORDS[self.view.mode])
+        self._title.setProperty("soft", True)
+        swap = QToolButton()
+        swap.setIcon(icon("swap", palette.ink, palette.pale_ink))
+        swap.setProperty("flat", True)
+        swap.setToolTip("Change board and companion over (Tab)")
+        swap.setAccessibleName("Swap board and companion")
+        swap.clicked.connect(self.swapped)
+        head = QHBoxLayout()
+        head.setContentsMargins(8, 0, 2, 0)
+        head.addWidget(self._title, 1)
+        head.addWidget(swap)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addLayout(head)
+        layout.addWidget(self.view, 1)
+
+    def show_mode(self, mode: Mode, layers: tuple[str, ...], before: bool = False) -> None:
+        """Show the photo or the sheet, with these layers; or the photo as it was before anything was changed."""
+        if (mode, layers, before) == self._shown:
+            return
+        self._shown = (mode, layers, before)
+        self.view.layers = layers
+        self.view.hold("as taken", before)
+        self.view.set_mode(mode)
+        self._title.setText("The photo as it was taken" if before else WORDS[mode])

@@ -1,0 +1,1 @@
+"""What can be asked by menu and key, in one table."""

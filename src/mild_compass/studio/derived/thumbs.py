@@ -1,0 +1,47 @@
+"""Small pictures made in the background, one after the other, each kept under what it was made from."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from mild_compass.studio.derived.derived import Shelf, Wanted
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Hashable, Mapping
+
+    from PySide6.QtCore import QObject
+
+    from mild_compass.plan.errors import PlanError
+    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.session import Session
+
+
+class Thumbs(Shelf[Any]):
+    """What is to be seen now is made in order; a picture that cannot be made stays empty and is not asked for again."""
+
+    def __init__(self, kind: str, session: Session, work: Work, most: int, parent: QObject) -> None:
+        super().__init__(kind, session, work, most, parent)
+        self._wanted: dict[Hashable, tuple[Callable[..., Any], tuple[Any, ...]]] = {}
+
+    def want(self, wanted: Mapping[Any, tuple[Callable[..., Any], tuple[Any, ...]]]) -> None:
+        """Say what is to be seen now: what is missing is made, in this order; the rest is not waited for."""
+        self._wanted = dict(wanted)
+        self.ask()
+
+    def wanted(self) -> Wanted | None:
+        for key, (make, arguments) in self._wanted.items():
+            if self.state_of(key) not in ("there", "failed"):
+                return Wanted(key, make, arguments, self._session.owner().of_plan)
+        return None
+
+    @property
+    def settled(self) -> bool:
+        """Whether nothing is missing."""
+        return self.wanted() is None
+
+    def forget(self) -> None:
+        super().forget()
+        self._wanted = {}
+
+    def say_failure(self, error: PlanError) -> None:
+        """An empty picture in its place says enough."""

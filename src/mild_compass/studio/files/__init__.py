@@ -1,0 +1,1 @@
+"""Photos in, plans in and out, sheets and pages out."""

@@ -1,0 +1,127 @@
+"""Sheets and pages out: everything that is written for the artist besides the plan itself."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from mild_compass.plan.atomic import write_bytes_atomically
+from mild_compass.studio.files import page_makers
+from mild_compass.studio.files.dialogs import Dialogs
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from pathlib import Path
+
+    from mild_compass.craft.sheet.block_in import BlockStep
+    from mild_compass.craft.sheet.transfer import TransferGuide
+    from mild_compass.plan.structure import Construction
+    from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.requests.jobs import Jobs, Stop
+    from mild_compass.studio.session import Session
+    from mild_compass.studio.settings.settings import Settings
+
+NOTHING_TO_PRINT = "There is nothing in the plan to print yet. Add a photo, or begin with a blank sheet."
+
+
+def write_made(path: Path, make: Callable[..., bytes], inputs: tuple[Any, ...], stop: Stop) -> Path:
+    """Write what a function makes; until the writing begins it can be called off."""
+    data = make(*inputs)
+    stop.check()
+    write_bytes_atomically(path, data)
+    return path
+
+
+class Exports:
+    """Each asks for a file and writes it in the background, as a job."""
+
+    def __init__(self, dialogs: Dialogs, session: Session, computed: Computed, jobs: Jobs, settings: Settings) -> None:
+        self._dialogs, self._session, self._computed = dialogs, session, computed
+        self._jobs, self._settings = jobs, settings
+
+    def write(self, path: Path, make: Callable[..., bytes], *inputs: Any, told: str = "is written.") -> None:
+        """Write what a function makes, and say so when it is there."""
+        path = path.absolute()
+        self._jobs.do(
+            f"Writing {path.name}",
+            write_made,
+            *(path, make, inputs),
+            done=lambda done: self._session.said.emit(f"{done.name} {told}"),
+            touches=path,
+            stoppable=True,
+        )
+
+    def choose_sheet(self, suffix: str = ".pdf") -> None:
+        """The sheet, as PDF or another kind."""
+        if self._session.plan.study is None:
+            self._session.said.emit(NOTHING_TO_PRINT)
+            return
+        path = self._dialogs.target(f"Save the sheet as {suffix[1:].upper()}", self._session.plan.name, suffix)
+        if path is not None:
+            self.write_sheet(path)
+
+    def write_sheet(self, path: Path) -> None:
+        """The sheet in the kind the file's suffix names."""
+        self.write(path, page_makers.sheet, path.suffix.lower(), *self.sheet_inputs(), told="is written, true to size.")
+
+    def sheet_inputs(self) -> tuple[Any, ...]:
+        """What a sheet is made from: plan, photos, the picture where it is there already, the desk."""
+        looks = self._computed.looks if self._computed.looks_current else None
+        photos = self._session.workspace.photos
+        return self._session.committed, photos, looks.picture if looks else None, self._settings.desk
+
+    def choose_medium(self) -> None:
+        """The plan of work for the medium."""
+        masses, plan = self._computed.masses, self._session.committed
+        if plan.study is None or masses is None or not self._computed.masses_current:
+            self._session.said.emit("The masses are still being found. Try again in a moment.")
+            return
+        self._choose("Save the plan of work", f"{plan.name} way of working", page_makers.medium_pages, plan, masses)
+
+    def choose_value_strip(self, steps: int) -> None:
+        """A printed value scale."""
+        self._choose("Save a value scale", f"value scale of {steps}", page_makers.value_strip, steps)
+
+    def choose_photo_print(self) -> None:
+        """The photo print with the grid."""
+        plan = self._session.committed
+        if plan.study is not None:
+            inputs = (plan, self._session.workspace.photos, self._settings.desk)
+            self._choose("Save the photo print", f"{plan.name} photo print", page_makers.photo_print, *inputs)
+
+    def choose_table(self, suffix: str = ".csv") -> None:
+        """The measures as CSV, or as a page to print."""
+        plan = self._session.committed
+        if plan.study is None:
+            return
+        name = f"{plan.name} measures"
+        if suffix == ".pdf":
+            self._choose("Save the table of measures", name, page_makers.measures_page, plan, self._computed.unit)
+        else:
+            self._choose("Save the measures", name, page_makers.measures_csv, plan, suffix=suffix)
+
+    def choose_guide(self, guide: TransferGuide) -> None:
+        """A transfer guide."""
+        name = self._session.plan.name
+        self._choose("Save the guide", f"{name} {guide.method}", page_makers.guide_page, name, guide)
+
+    def choose_block_in(self, steps: tuple[BlockStep, ...]) -> None:
+        """The steps of the block-in."""
+        plan = self._session.committed
+        self._choose("Save the order of drawing", f"{plan.name} block-in", page_makers.block_in_page, plan, steps)
+
+    def choose_steps(self, construction: Construction) -> None:
+        """The steps of a construction."""
+        plan = self._session.committed
+        if plan.study is not None:
+            inputs = (plan, construction, self._computed.unit)
+            self._choose("Save the steps", f"{construction} steps", page_makers.construction_steps, *inputs)
+
+    def choose_logbook(self) -> None:
+        """The logbook as Markdown."""
+        plan = self._session.committed
+        self._choose("Save the logbook", f"{plan.name} logbook", page_makers.logbook, plan, suffix=".md")
+
+    def _choose(self, title: str, name: str, make: Callable[..., bytes], *inputs: Any, suffix: str = ".pdf") -> None:
+        path = self._dialogs.target(title, name, suffix, "Markdown" if suffix == ".md" else "")
+        if path is not None:
+            self.write(path, make, *inputs)

@@ -1,0 +1,44 @@
+"""All that goes through a file dialog or touches the disk for the artist, gathered."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject
+
+from mild_compass.studio.files.dialogs import SUFFIX, Dialogs
+from mild_compass.studio.files.exports import Exports
+from mild_compass.studio.files.photos import PhotoFiles
+from mild_compass.studio.files.plans import PlanFiles
+from mild_compass.studio.files.printing import Printing
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.requests.jobs import Jobs
+    from mild_compass.studio.session import Session
+    from mild_compass.studio.settings.settings import Settings
+
+
+class Files(QObject):
+    """Photos in, plans in and out, sheets and pages out, the printer."""
+
+    def __init__(self, parent: QWidget, session: Session, computed: Computed, jobs: Jobs, settings: Settings) -> None:
+        super().__init__(parent)
+        self.dialogs = Dialogs(parent, settings)
+        self.photos = PhotoFiles(self.dialogs, session, computed, jobs, self)
+        self.plans = PlanFiles(self.dialogs, session, computed, jobs, self)
+        self.exports = Exports(self.dialogs, session, computed, jobs, settings)
+        self.printing = Printing(parent, self.exports, session, jobs)
+
+    def take(self, paths: list[Path]) -> None:
+        """Open a plan, or add photos, whichever the files are."""
+        plans = [path for path in paths if path.suffix.lower() == SUFFIX]
+        photos = [path for path in paths if path.suffix.lower() != SUFFIX]
+        if plans:
+            self.plans.leave_then(lambda: self.plans.open(plans[0]))
+        if photos:
+            self.photos.add(photos)

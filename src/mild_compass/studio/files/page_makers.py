@@ -1,0 +1,86 @@
+"""Pages as bytes, made in a worker; what makes them is slow to load and loaded there."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.sheet.block_in import BlockStep
+    from mild_compass.craft.sheet.printer import DeskSettings
+    from mild_compass.craft.sheet.transfer import TransferGuide
+    from mild_compass.craft.sheet_sizes.lengths import Unit
+    from mild_compass.craft.values.masses import Masses
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.structure import Construction
+
+
+def sheet(suffix: str, plan: Plan, photos: PhotoFolder, picture: Picture | None, desk: DeskSettings) -> bytes:
+    """The sheet in the kind a suffix names."""
+    from mild_compass.output.kinds import SHEET_WRITERS
+
+    return SHEET_WRITERS[suffix](plan, photos, picture, desk)
+
+
+def construction_steps(plan: Plan, construction: Construction, unit: Unit) -> bytes:
+    """The steps of a construction for ruler and compass."""
+    from mild_compass.output.steps_pdf import steps_pdf
+
+    return steps_pdf(plan, construction, unit)
+
+
+def logbook(plan: Plan) -> bytes:
+    """The logbook as Markdown."""
+    from mild_compass.output.markdown import logbook_markdown
+
+    return logbook_markdown(plan).encode()
+
+
+def medium_pages(plan: Plan, masses: Masses) -> bytes:
+    """The plan of work for a medium."""
+    from mild_compass.output.medium_pdf import medium_pdf
+
+    return medium_pdf(plan, masses)
+
+
+def value_strip(steps: int) -> bytes:
+    """A value scale of so many steps."""
+    from mild_compass.output.medium_pdf import value_strip_pdf
+
+    return value_strip_pdf(steps)
+
+
+def photo_print(plan: Plan, photos: PhotoFolder, desk: DeskSettings) -> bytes:
+    """The photo with the squares of the sheet."""
+    from mild_compass.output.print_sheet import photo_print as make
+
+    return make(plan, photos, desk)
+
+
+def measures_csv(plan: Plan) -> bytes:
+    """The measures for a spreadsheet."""
+    from mild_compass.output.measures_csv import measures_csv as make
+
+    return make(plan).encode()
+
+
+def measures_page(plan: Plan, unit: Unit) -> bytes:
+    """The measures to keep beside the easel."""
+    from mild_compass.output.sheet_pages import measures_pdf
+
+    return measures_pdf(plan, unit)
+
+
+def guide_page(name: str, guide: TransferGuide) -> bytes:
+    """A transfer guide."""
+    from mild_compass.output.sheet_pages import guide_pdf
+
+    return guide_pdf(name, guide)
+
+
+def block_in_page(plan: Plan, steps: tuple[BlockStep, ...]) -> bytes:
+    """The order of drawing."""
+    from mild_compass.output.sheet_pages import block_in_pdf
+
+    return block_in_pdf(plan, steps)

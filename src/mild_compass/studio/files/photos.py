@@ -1,0 +1,201 @@
+"""Photos in: by dialog, folder, drop or paste, read one by one in the background."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QBuffer, QIODevice, QObject, Signal
+from PySide6.QtGui import QGuiApplication, QImage
+
+from mild_compass.plan.errors import PlanError
+from mild_compass.studio.derived.looks import THUMB_PX, Looks, colour_looks, small_rgb, thumbs_of
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.files.dialogs import Dialogs
+    from mild_compass.studio.requests.jobs import Job, Jobs
+    from mild_compass.studio.session import Session
+
+MOST_SAID = 3  # refusals told one by one
+PHOTO_SUFFIXES = {".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".heic", ".heif"}
+
+
+@dataclass(frozen=True, slots=True)
+class Pasted:
+    """A picture from the clipboard, packed as a PNG."""
+
+    name: str
+    data: bytes
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class PhotoRead:
+    """A photo as it comes from a worker, its bytes stored: its first looks, or of one of many only small pictures."""
+
+    name: str
+    digest: str
+    size: tuple[int, int]
+    looks: Looks | None
+    thumbs: tuple[QImage, QImage]
+    focal_35mm: float
+
+
+def photos_in(folder: Path) -> list[Path]:
+    """The photos that lie right in a folder, by name."""
+    try:
+        return sorted(path for path in folder.iterdir() if path.suffix.lower() in PHOTO_SUFFIXES and path.is_file())
+    except OSError:
+        return []
+
+
+def read_photo(source: Path | Pasted, large: bool, photos: PhotoFolder) -> PhotoRead:
+    """Read a photo and store its bytes; one that cannot really be decoded is refused here."""
+    from mild_compass.craft.picture.load import focal_35mm_of, read_file, read_proxy
+
+    name, data = (source.name, source.data) if isinstance(source, Pasted) else (source.name, read_file(source))
+    if large:
+        looks = colour_looks(data, name)
+        picture = looks.picture
+        thumbs = thumbs_of(small_rgb(picture))
+    else:
+        looks, picture = None, read_proxy(data, name, THUMB_PX)
+        thumbs = thumbs_of(picture.rgb)
+    try:
+        digest = photos.add(data)
+    except OSError as error:
+        reason = error.strerror or error
+        raise PlanError(
+            f"{name} could not be stored ({reason}). The plan is kept; make room and add it again."
+        ) from error
+    size = (picture.width_px, picture.height_px)
+    return PhotoRead(name, digest, size, looks, thumbs, focal_35mm_of(data, name))
+
+
+class PhotoFiles(QObject):
+    """``read`` brings the small pictures of a photo that has just been added."""
+
+    progress_changed = Signal()
+    read = Signal(str, object)
+
+    def __init__(self, dialogs: Dialogs, session: Session, computed: Computed, jobs: Jobs, parent: QObject) -> None:
+        super().__init__(parent)
+        self._dialogs, self._session, self._computed, self._jobs = dialogs, session, computed, jobs
+        self._waiting: list[Path | Pasted] = []
+        self._job: Job | None = None
+        self._done = 0
+        self._refused: list[str] = []
+        session.replaced.connect(self.call_off)
+
+    def choose(self) -> None:
+        """Ask for photos and add them."""
+        self.add(self._dialogs.photos())
+
+    def choose_folder(self) -> None:
+        """Ask for a folder and add its photos."""
+        folder = self._dialogs.folder()
+        if folder is not None:
+            self.add([folder])
+
+    def add(self, paths: Sequence[Path | Pasted]) -> None:
+        """Read photos in the background, one after the other, and add each as one undo step; folders are opened."""
+        found: list[Path | Pasted] = []
+        for path in paths:
+            inside = [path] if isinstance(path, Pasted) or not path.is_dir() else photos_in(path)
+            if not inside:
+                self._session.said.emit(f"There is no photo in the folder {path.name}. Nothing was added.")
+            found += inside
+        idle = not self._waiting
+        self._waiting += found
+        if idle and found:
+            self._done = 0
+            self._refused.clear()
+            self._next()
+
+    def paste(self) -> None:
+        """Add what is on the clipboard: photo files, or a picture copied from elsewhere."""
+        board = QGuiApplication.clipboard()
+        mime = board.mimeData()
+        files = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()] if mime else []
+        if files:
+            self.add(files)
+        elif mime is not None and mime.hasImage():
+            packed = QBuffer()
+            packed.open(QIODevice.OpenModeFlag.WriteOnly)
+            board.image().save(packed, "PNG")  # type: ignore[call-overload]  # bytes, as the stub asks, fail
+            names = {photo.name for photo in self._session.plan.references}
+            number = next(k for k in range(1, len(names) + 2) if f"pasted-{k}.png" not in names)
+            self.add([Pasted(f"pasted-{number}.png", bytes(packed.data().data()))])
+        else:
+            self._session.said.emit("There is no picture on the clipboard. Copy a photo or its file first.")
+
+    @property
+    def progress(self) -> tuple[int, int] | None:
+        """Photos read and to be read in all, while several are on their way."""
+        total = self._done + len(self._waiting)
+        return (self._done, total) if self._waiting and total > 1 else None
+
+    def call_off(self) -> None:
+        """Add no more of the photos that are waiting; those added stay."""
+        left = len(self._waiting)
+        self._waiting.clear()
+        self.progress_changed.emit()
+        if left:
+            self._session.said.emit(f"Called off: {self._done} photos were read, {left} were not added.")
+
+    def _next(self) -> None:
+        self.progress_changed.emit()
+        if not self._waiting:
+            self._say_refused()
+            return
+        large = not self._session.plan.references
+        source = self._waiting[0]
+        self._job = self._jobs.do(
+            f"Reading {source.name}",
+            read_photo,
+            *(source, large, self._session.workspace.photos),
+            owner=self._session.owner().of_plan,
+            done=lambda found: self._take(source, found),
+            failed=lambda error: self._refuse(source, error),
+            called_off=self.call_off,
+        )
+
+    def _shift(self) -> None:
+        self._waiting.pop(0)
+        self._done += 1
+        self._next()
+
+    def _is_next(self, source: Path | Pasted) -> bool:
+        """Whether the photo is still wanted: the reading may have been called off meanwhile, and begun anew."""
+        return bool(self._waiting) and self._waiting[0] is source
+
+    def _take(self, source: Path | Pasted, found: PhotoRead) -> None:
+        if not self._is_next(source):
+            return
+        first = not self._session.plan.references
+        self.read.emit(found.digest, found.thumbs)
+        if found.looks is not None:
+            self._computed.pictures.offer(found.digest, found.looks)
+        added = self._session.add_photo(found.name, found.digest, found.size, found.focal_35mm)
+        if added and first:
+            self._session.said.emit(
+                f"{found.name} is in the plan. Add more, or go on to 2 Viewfinder and name your sheet."
+            )
+        self._shift()
+
+    def _refuse(self, source: Path | Pasted, error: PlanError) -> None:
+        if self._is_next(source):
+            self._refused.append(str(error))
+            self._shift()
+
+    def _say_refused(self) -> None:
+        """Say what could not be read when all is done, so that no sentence hides another."""
+        if not self._refused:
+            return
+        more = len(self._refused) - MOST_SAID
+        rest = f" {more} more could not be read either." if more > 0 else ""
+        self._session.said.emit(" ".join(self._refused[:MOST_SAID]) + rest)

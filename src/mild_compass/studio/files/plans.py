@@ -1,0 +1,187 @@
+"""Plans in and out: new, open, save; asking before anything is lost."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QObject, QTimer
+
+from mild_compass.plan.edits.studies import rename_plan
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.workspace import Workspace
+from mild_compass.studio.files.dialogs import PLAN_KIND, SUFFIX, Dialogs, is_unnamed
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from pathlib import Path
+
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.requests.jobs import Jobs, Stop
+    from mild_compass.studio.session import Session
+
+PATIENCE_MS = 5000
+
+
+def read_plan(path: Path, root: Path, stop: Stop) -> tuple[Plan, Workspace]:
+    """A plan file's plan, in a working folder of its own; a PlanError leaves none behind."""
+    from mild_compass.plan import archive
+
+    workspace = Workspace.fresh(root)
+    try:
+        return archive.read(path, workspace.photos, stop.check), workspace
+    except PlanError:
+        workspace.close()
+        raise
+
+
+def write_plan(path: Path, plan: Plan, photos: PhotoFolder, picture: Any, stop: Stop) -> Path:
+    """Write a plan with its photos and a small picture; a PlanError leaves the old file whole."""
+    from mild_compass.output.raster import preview_png
+    from mild_compass.plan import archive
+
+    study = plan.study
+    preview = preview_png(picture, study.frame, plan.paper) if study and picture else None
+    archive.write(path, plan, photos, preview, stop.check)
+    return path
+
+
+class PlanFiles(QObject):
+    """Saving and opening are jobs; whatever else is asked for meanwhile, each is reported once."""
+
+    def __init__(self, dialogs: Dialogs, session: Session, computed: Computed, jobs: Jobs, parent: QObject) -> None:
+        super().__init__(parent)
+        self._dialogs, self._session, self._computed, self._jobs = dialogs, session, computed, jobs
+        self._being_saved: Plan | None = None
+        self._after_save: list[Callable[[], None]] = []
+        self.patience_ms = PATIENCE_MS
+
+    def new(self) -> None:
+        """Start an empty plan, after asking about the old one."""
+        self.leave_then(self._session.new)
+
+    def choose(self) -> None:
+        """Ask for a plan and open it."""
+        self.leave_then(self._choose)
+
+    def _choose(self) -> None:
+        path = self._dialogs.plan()
+        if path is not None:
+            self.open(path)
+
+    def open(self, path: Path) -> None:
+        """Open a plan; what is wrong with it is said in place, and the present plan stays."""
+        path = path.absolute()  # a relative path would mean another file after a start elsewhere
+        before = self._session.committed
+        self._jobs.do(
+            f"Opening {path.name}",
+            read_plan,
+            *(path, self._session.root),
+            done=lambda found: self._take(path, before, *found),
+            failed=lambda error: self._session.said.emit(f"{error} The plan on the board is still here."),
+            touches=path,
+            stoppable=True,
+        )
+
+    def _take(self, path: Path, before: Plan, plan: Plan, workspace: Workspace) -> None:
+        """Take up a plan that has been read; where the one on the board was worked on meanwhile, ask first."""
+        session = self._session
+
+        def take_up() -> None:
+            session.start_with(plan, workspace, path)
+
+        if session.committed is before:
+            take_up()
+        else:
+            self.leave_then(take_up, stay=lambda: session.journal.let_go(workspace))
+
+    def save(self, then: Callable[[], None] | None = None) -> bool:
+        """Save to the plan's file, asking for one the first time; go on with something when it is saved.
+
+        False when no file was named.
+        """
+        if self._session.file is None:
+            return self.save_as(then)
+        self.write(self._session.file, then)
+        return True
+
+    def save_as(self, then: Callable[[], None] | None = None) -> bool:
+        """Ask for a file and save to it; False when none was named."""
+        path = self._dialogs.target("Save the plan", self._session.plan.name, SUFFIX, PLAN_KIND)
+        if path is None:
+            return False
+        self.write(path, then)
+        return True
+
+    def write(self, path: Path, then: Callable[[], None] | None = None) -> None:
+        """Save to a file, in the background."""
+        session, path = self._session, path.absolute()
+        if is_unnamed(session.plan):
+            session.apply(rename_plan(path.stem))
+        plan, workspace, looks = session.committed, session.workspace, self._computed.looks
+        self._being_saved = plan
+        if then is not None:
+            self._after_save.append(then)
+        self._jobs.do(
+            f"Saving {path.name}",
+            write_plan,
+            *(path, plan, workspace.photos, looks.picture if looks else None),
+            done=lambda _: self._saved(path, plan, workspace),
+            failed=lambda error: self._not_saved(plan, str(error)),
+            called_off=lambda: self._not_saved(plan, f"Saving {path.name} was called off. The old file is kept."),
+            touches=path,
+            stoppable=True,
+        )
+
+    def _saved(self, path: Path, plan: Plan, workspace: Workspace) -> None:
+        if workspace is self._session.workspace:
+            self._session.saved(path, plan)
+        self._session.said.emit(f"Saved as {path.name}.")
+        if self._being_saved is plan:
+            self._being_saved, todo = None, self._after_save
+            self._after_save = []
+            for each in todo:
+                self.leave_then(each)
+
+    def _not_saved(self, plan: Plan, sentence: str) -> None:
+        self._session.said.emit(sentence)
+        if self._being_saved is plan:
+            self._being_saved = None
+            self._after_save = []
+
+    def leave_then(
+        self, go_on: Callable[[], None], late: Callable[[], None] | None = None, stay: Callable[[], None] | None = None
+    ) -> None:
+        """Go on once the present plan may be put away: nothing unsaved, saved now, or given up on purpose.
+
+        A save that is on its way is waited for, with ``late`` no longer than five seconds; ``stay`` is called when the
+        artist stays.
+        """
+        if not self._session.unsaved:
+            go_on()
+            return
+        on_its_way = self._being_saved is self._session.committed
+        answer = True if on_its_way else self._dialogs.keep_changes(self._session.plan.name)
+        if answer is False:
+            go_on()
+            return
+        if on_its_way:
+            self._after_save.append(go_on)
+        elif not (answer and self.save(go_on)):
+            if stay is not None:
+                stay()
+            return
+        if late is not None:
+            self._hurry(go_on, late)
+
+    def _hurry(self, go_on: Callable[[], None], late: Callable[[], None]) -> None:
+        """Let something else happen when the save takes too long."""
+        self._session.said.emit("The plan is still being saved; closing waits for it for up to five seconds.")
+
+        def too_late() -> None:
+            if go_on in self._after_save:
+                self._after_save.remove(go_on)
+                late()
+
+        QTimer.singleShot(self.patience_ms, self, too_late)

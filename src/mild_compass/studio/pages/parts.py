@@ -1,0 +1,24 @@
+"""What pages are made from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.pages.contact_sheet import ContactSheet
+    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.session import Session
+    from mild_compass.studio.settings.settings import Settings
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Parts:
+    """The plan, what follows from it, requests, settings, and the contact sheet, where photos are picked."""
+
+    session: Session
+    computed: Computed
+    work: Work
+    settings: Settings
+    contact_sheet: ContactSheet

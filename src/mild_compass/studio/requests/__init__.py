@@ -1,0 +1,1 @@
+"""Work that leaves the interface's thread: views, jobs, the journal."""

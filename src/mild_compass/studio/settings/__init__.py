@@ -1,0 +1,1 @@
+"""The artist's own settings."""

@@ -1,0 +1,41 @@
+"""The artist's settings as they are now, and the one place that changes and keeps them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QObject, Signal
+
+from mild_compass.craft.sheet.printer import DeskSettings
+from mild_compass.studio.settings import preferences as store
+
+if TYPE_CHECKING:
+    from mild_compass.studio.settings.preferences import Preferences
+
+
+class Settings(QObject):
+    """``changed`` is sent when something has changed that is to be seen."""
+
+    changed = Signal()
+
+    def __init__(self, now: Preferences, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.now = now
+
+    def change(self, **values: Any) -> None:
+        """Take over new values, keep them, and tell everybody."""
+        self.remember(**values)
+        self.changed.emit()
+
+    def remember(self, **values: Any) -> None:
+        """Keep something for the next time that nobody needs to hear of now."""
+        changed = replace(self.now, **values)
+        if changed != self.now:
+            self.now = changed
+            store.save(changed)
+
+    @property
+    def desk(self) -> DeskSettings:
+        """The printer's error, the usual page and the unit of length, as printing needs them."""
+        return DeskSettings(self.now.printer, self.now.unit, self.now.page)
