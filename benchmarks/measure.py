@@ -112,7 +112,7 @@ def _opened(folder: str):
     path = Path(folder) / "photo.jpg"
     path.write_bytes(photo_24mp())
     window.go_to("viewfinder")
-    window.files.add_photos([path])
+    window.files.photos.add([path])
     _until(app, lambda: window.session.plan.study is not None and window.idle)
     return app, window
 
@@ -141,7 +141,7 @@ def open_24mp() -> dict:
             decode = _timed(lambda: Image.open(io.BytesIO(data)).load())
 
             def shown() -> None:
-                window.files.add_photos([path])
+                window.files.photos.add([path])
                 _until(app, lambda: window.computed.looks is not None)
                 window.board.repaint()
 
@@ -301,7 +301,7 @@ def contact_sheet() -> dict:
         app.processEvents()
         beats.clear()
         start = time.perf_counter()
-        window.files.add_photos(paths)
+        window.files.photos.add(paths)
         _until(app, lambda: bool(beats))
         usable, most, process = beats[0] - start, 0.0, psutil.Process()
         while len(window.session.plan.references) < 100 or not window.idle:

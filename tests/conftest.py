@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import os
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -12,6 +13,7 @@ from hypothesis import HealthCheck, settings
 from PIL import Image
 
 from mild_compass.craft.sheet_sizes.papers import paper
+from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.edits.references import add_reference
 from mild_compass.plan.edits.viewfinder import choose_paper
 from mild_compass.plan.model import Plan, Reference
@@ -46,4 +48,6 @@ def plan(photos: PhotoFolder) -> Plan:
     """A plan on A3 across with one photo of 600 x 400 pixels."""
     digest = photos.add(jpeg())
     started = choose_paper(paper("A3", across=True)).apply(Plan(name="Quay"), NOON)
-    return add_reference(Reference("photo-1", "quay.jpg", digest, 600, 400)).apply(started, NOON)
+    plan = add_reference(Reference("photo-1", "quay.jpg", digest, 600, 400)).apply(started, NOON)
+    assert plan.study is not None
+    return with_study(plan, replace(plan.study, sheet=replace(plan.study.sheet, pages="one page")))

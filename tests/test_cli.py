@@ -45,6 +45,30 @@ def test_new_makes_a_plan_with_the_sheet_and_the_frame_fitted_to_it(plan_file, t
     assert frame.x_px + frame.width_px / 2 == pytest.approx(200)
 
 
+def test_a_sheet_of_the_pages_size_is_printed_on_one_a_larger_one_on_the_usual_pages(
+    plan_file, photo, tmp_path
+):
+    large = tmp_path / "large.mildplan"
+    assert main(["new", str(photo), "-o", str(large), "--sheet", "A3"]) == 0
+    for plan, pages in ((plan_file, 1), (large, 4)):
+        target = tmp_path / "pages.pdf"
+        assert main(["sheet", str(plan), "-o", str(target)]) == 0
+        document = pdfium.PdfDocument(target)
+        assert len(document) == pages
+        assert sorted(document[0].get_size()) == pytest.approx([210 / 25.4 * 72, 297 / 25.4 * 72], abs=0.3)
+        document.close()
+
+
+@pytest.mark.parametrize(("size", "lies"), [((600, 400), True), ((400, 600), False)])
+def test_a_sheet_lies_as_the_photo_lies_until_it_is_told_otherwise(tmp_path, size, lies):
+    photo, told = tmp_path / "photo.jpg", ("A3 upright", "A3 across")[not lies]
+    photo.write_bytes(jpeg(*size))
+    for words, across in (("A3", lies), (told, not lies)):
+        target = tmp_path / "laid.mildplan"
+        assert main(["new", str(photo), "-o", str(target), "--sheet", words]) == 0
+        assert archive.read(target, PhotoFolder(tmp_path / "in")).paper.across is across
+
+
 def test_several_photos_make_one_plan_with_several_references(photo, tmp_path):
     other = tmp_path / "yard.jpg"
     other.write_bytes(jpeg(300, 500, seed=2))
@@ -96,7 +120,7 @@ def test_the_sheet_is_corrected_for_the_printer_and_the_photo_print_has_the_squa
     document.close()
     assert main(["sheet", str(plan_file), "-o", str(photo_print), "--photo-print", "--squares", "8"]) == 0
     document = pdfium.PdfDocument(photo_print)
-    assert document[0].get_width() * 25.4 / 72 == pytest.approx(180 + 2 * 14, abs=0.1)
+    assert document[0].get_width() * 25.4 / 72 == pytest.approx(297, abs=0.1)  # 208 mm wide, on an A4 page across
     assert "H" in document[0].get_textpage().get_text_bounded()
     document.close()
 

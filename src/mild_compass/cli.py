@@ -17,11 +17,12 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import STATION_NAMES, Frame, Plan, Reference, StationName
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.sheet import Pages
+from mild_compass.plan.times import now
 
 if TYPE_CHECKING:
     from mild_compass.craft.sheet.printer import Printer
 
-PAGE_FORMATS = tuple(name for name in get_args(Pages) if name != "one page")
+PAGE_FORMATS = tuple(name for name in get_args(Pages) if name not in ("one page", "usual"))
 COMMANDS = ("new", "readings", "sheet", "export", "demo")
 NO_SCREEN = (
     "There is no screen here to open a window on. Run it on a desktop, or on a virtual screen with\n"
@@ -62,8 +63,9 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _new_command(commands: Any) -> None:
-    new = commands.add_parser("new", help="start a plan from photos")
-    new.add_argument("photos", nargs="+", type=Path, metavar="PHOTO")
+    new = commands.add_parser("new", help="start a plan from photos, or on a blank sheet")
+    new.add_argument("photos", nargs="*", type=Path, metavar="PHOTO")
+    new.add_argument("--blank", action="store_true", help="begin on a blank sheet")
     new.add_argument("-o", dest="output", type=Path, required=True, metavar="PLAN")
     new.add_argument("--sheet", default="A3", help='for instance "A3 across" or "300 x 400 mm"')
     new.add_argument("--margin", default="15mm")
@@ -118,13 +120,15 @@ def _new(options: argparse.Namespace) -> int:
     from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
     from mild_compass.craft.sheet_sizes.papers import parse_paper
     from mild_compass.plan import archive
-    from mild_compass.plan.edits.references import add_reference
+    from mild_compass.plan.edits.references import add_reference, begin_blank
     from mild_compass.plan.edits.viewfinder import choose_paper
 
+    if not (options.photos or options.blank):
+        raise PlanError("There is nothing to begin with. Name photos, or begin on bare paper with --blank.")
     with tempfile.TemporaryDirectory() as folder:
         photos = PhotoFolder(Path(folder))
         plan = Plan(name=options.output.stem)
-        time = _now()
+        time = now()
         plan = choose_paper(parse_paper(options.sheet, parse_length_mm(options.margin))).apply(plan, time)
         for number, path in enumerate(options.photos, 1):
             data = read_file(path)
@@ -132,6 +136,8 @@ def _new(options: argparse.Namespace) -> int:
             focal = focal_35mm_of(data, path.name)
             reference = Reference(f"photo-{number}", path.name, photos.add(data), width, height, focal_35mm=focal)
             plan = add_reference(reference).apply(plan, time)
+        if options.blank:
+            plan = begin_blank().apply(plan, time)
         if options.frame:
             plan = _with_frame(plan, options.frame, time)
         archive.write(options.output, plan, photos, _preview(plan, photos))
@@ -155,7 +161,7 @@ def _preview(plan: Plan, photos: PhotoFolder) -> bytes | None:
     from mild_compass.craft.picture.study_picture import study_picture
     from mild_compass.output.raster import preview_png
 
-    if plan.study is None:
+    if plan.study is None or not plan.ground(plan.study).is_photo:
         return None
     return preview_png(study_picture(plan, plan.study, photos), plan.study.frame, plan.paper)
 
@@ -174,10 +180,11 @@ def _readings(options: argparse.Namespace) -> int:
         plan = archive.read(options.plan, photos)
         study = plan.study
         if study is None:
-            raise PlanError(f"{options.plan.name} has no photo yet, so there is nothing to read off it.")
-        picture = study_picture(plan, study, photos)
+            raise PlanError(f"{options.plan.name} holds no study yet, so there is nothing to read off it.")
+        is_photo = plan.ground(study).is_photo
+        picture = study_picture(plan, study, photos) if is_photo else None
         masses = None
-        if any(each.needs_masses for each in chosen):
+        if picture is not None and any(each.needs_masses for each in chosen):
             masses = find_masses(picture, study.frame, plan.paper, study.values)
     locks = lock_report(study, plan.ground(study), plan.paper)
     worked = worked_study(plan, masses, picture=picture, locks=locks)
@@ -188,6 +195,8 @@ def _readings(options: argparse.Namespace) -> int:
         return 0
     for each in chosen:
         print(each.title)
+        if each.without_photo and not is_photo:
+            print(f"  {each.without_photo}")
         for reading in found[each.name]:
             print(f"  {reading.verdict:5} {reading.text}")
     return 0
@@ -195,6 +204,7 @@ def _readings(options: argparse.Namespace) -> int:
 
 def _sheet(options: argparse.Namespace) -> int:
     from mild_compass.craft.sheet.printer import DeskSettings
+    from mild_compass.craft.sheet_sizes.lands import page_of_locale
     from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
     from mild_compass.output.print_sheet import photo_print, print_sheet
     from mild_compass.plan import archive
@@ -206,7 +216,7 @@ def _sheet(options: argparse.Namespace) -> int:
         photos = PhotoFolder(Path(folder))
         plan = archive.read(options.plan, photos)
         if plan.study is None:
-            raise PlanError(f"{options.plan.name} has no photo yet, so there is nothing to print.")
+            raise PlanError(f"{options.plan.name} holds no study yet, so there is nothing to print.")
         settings = plan.study.sheet
         if options.tiles:
             settings = replace(settings, pages="one page" if options.tiles == "none" else options.tiles)
@@ -223,8 +233,8 @@ def _sheet(options: argparse.Namespace) -> int:
         if options.overlap:
             settings = replace(settings, overlap_mm=parse_length_mm(options.overlap))
         settings = replace(settings, mirrored=settings.mirrored or options.mirrored)
-        plan = change_sheet(settings).apply(plan, _now())
-        desk = DeskSettings(_printer(options.printer))
+        plan = change_sheet(settings).apply(plan, now())
+        desk = DeskSettings(_printer(options.printer), page=page_of_locale())
         pdf = photo_print(plan, photos, desk) if options.photo_print else print_sheet(plan, photos, None, desk)
     write_bytes_atomically(options.output, pdf)
     return 0
@@ -244,6 +254,7 @@ def _printer(words: str) -> Printer:
 
 def _export(options: argparse.Namespace) -> int:
     from mild_compass.craft.sheet.printer import DeskSettings
+    from mild_compass.craft.sheet_sizes.lands import page_of_locale
     from mild_compass.output.kinds import WRITERS
     from mild_compass.plan import archive
     from mild_compass.plan.atomic import write_bytes_atomically
@@ -257,8 +268,8 @@ def _export(options: argparse.Namespace) -> int:
         photos = PhotoFolder(Path(folder))
         plan = archive.read(options.plan, photos)
         if options.dpi is not None and plan.study is not None:
-            plan = change_sheet(replace(plan.study.sheet, png_dpi=options.dpi)).apply(plan, _now())
-        data = writer(plan, photos, None, DeskSettings())
+            plan = change_sheet(replace(plan.study.sheet, png_dpi=options.dpi)).apply(plan, now())
+        data = writer(plan, photos, None, DeskSettings(page=page_of_locale()))
     write_bytes_atomically(options.output, data)
     return 0
 
@@ -294,9 +305,3 @@ def _open_studio(files: list[Path]) -> int:
 
 def _has_screen() -> bool:
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
-
-
-def _now() -> str:
-    from datetime import datetime
-
-    return datetime.now().astimezone().isoformat(timespec="seconds")

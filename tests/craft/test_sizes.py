@@ -143,12 +143,32 @@ def test_sheets_as_people_name_them(words, name, size):
     assert (sheet.width_mm, sheet.height_mm) == pytest.approx(size)
 
 
-def test_an_unknown_sheet_lists_the_known_ones():
-    with pytest.raises(PlanError, match="Half imperial"):
-        parse_paper("elephant")
+@pytest.mark.parametrize(("words", "meant"), [("half imperal", "Half imperial"), ("A33", "A3"), ("leter", "Letter")])
+def test_an_unknown_sheet_names_the_nearest_one(words, meant):
+    with pytest.raises(PlanError, match=f"Did you mean {meant}"):
+        parse_paper(words)
+
+
+def test_words_like_no_sheet_at_all_give_examples():
+    with pytest.raises(PlanError, match="for instance A3, Half imperial"):
+        parse_paper("zzz")
+
+
+@pytest.mark.parametrize("name", UPRIGHT_SIZES_MM)
+@pytest.mark.parametrize("lies", ["across", "upright"])
+def test_the_very_words_on_screen_name_the_sheet(name, lies):
+    sheet = paper(name, lies == "across")
+    size = f"{sheet.width_mm:.0f} × {sheet.height_mm:.0f} mm"
+    for words in (f"{name} {lies}", f"{name}, {lies}", f"{name}, {lies}, {size}", f"{name}, {lies} {size}"):
+        assert parse_paper(words) == sheet, words
+
+
+def test_a_sheet_of_which_nothing_is_said_lies_as_the_photo_will():
+    assert parse_paper("A3").lay == "as the photo"
+    assert {parse_paper(words).lay for words in ("A3 across", "A3, upright", "300 x 400 mm")} == {"by hand"}
 
 
 def test_turning_a_sheet_twice_gives_it_back():
     sheet = paper("A5")
     assert turned(turned(sheet, True), False) == sheet
-    assert turned(sheet, False) is sheet
+    assert turned(sheet, False) == sheet

@@ -5,6 +5,7 @@ from __future__ import annotations
 import ctypes
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 import pypdfium2 as pdfium
@@ -23,6 +24,9 @@ from mild_compass.plan.edits.perspective import set_horizon
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Horizon, Paper, Plan
 from mild_compass.plan.sheet import SheetPlan
+
+one_page = partial(SheetPlan, pages="one page")
+
 
 MM = 72 / 25.4  # ISO 32000-1, 8.3.2.3: 72 units to the inch
 NOON = "2026-05-01T12:00:00+02:00"
@@ -74,7 +78,7 @@ def has(boxes_mm: list[Bounds], left: float, top: float, right: float, bottom: f
 
 def with_sheet(plan: Plan, **changes: object) -> Plan:
     assert plan.study is not None
-    return with_study(plan, replace(plan.study, sheet=SheetPlan(**changes)))  # type: ignore[arg-type]
+    return with_study(plan, replace(plan.study, sheet=one_page(**changes)))  # type: ignore[arg-type]
 
 
 def printed(plan: Plan, photos, **changes: object) -> bytes:
@@ -230,7 +234,7 @@ def test_a_grid_of_tens_of_thousands_of_cells_is_refused():
 
 
 def test_a_plan_without_a_photo_has_nothing_to_print(photos):
-    with pytest.raises(PlanError, match="nothing to print"):
+    with pytest.raises(PlanError, match="nothing in the plan to print"):
         print_sheet(Plan(), photos)
 
 

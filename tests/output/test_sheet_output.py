@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from functools import partial
 from xml.etree import ElementTree as ET
 
 import numpy as np
@@ -30,7 +31,10 @@ from mild_compass.plan.edits.sheet import change_measures, set_motif
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import TracedEdge
-from mild_compass.plan.sheet import Datum, MeasuredLength, MeasuredPoint, MeasurePlan, Motif, MotifPlace
+from mild_compass.plan.sheet import Datum, MeasuredLength, MeasuredPoint, MeasurePlan, Motif, MotifPlace, SheetPlan
+
+one_page = partial(SheetPlan, pages="one page")
+
 
 SVG = "{http://www.w3.org/2000/svg}"
 OFF = DeskSettings(Printer(98.7, 100.0))

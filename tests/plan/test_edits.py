@@ -118,7 +118,7 @@ def test_wrong_values_cannot_be_made(make):
 
 
 def test_without_a_photo_an_edit_of_the_study_says_what_to_do_first():
-    with pytest.raises(PlanError, match="Add one first"):
+    with pytest.raises(PlanError, match="Add a photo, or begin with a blank sheet"):
         choose_armature(("thirds",)).apply(Plan(), NOON)
 
 

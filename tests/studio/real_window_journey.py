@@ -61,9 +61,10 @@ def main(photo: Path, out: Path) -> None:
     QTest.keyClick(board, Qt.Key.Key_6)
     wait(app, lambda: window.idle)
     pdf = out.with_suffix(".pdf")
-    window.files.write_sheet(pdf)
+    window.files.exports.write_sheet(pdf)
     wait(app, pdf.exists)
-    window.session.save(out.with_suffix(".mildplan"), None)
+    window.files.plans.write(out.with_suffix(".mildplan"))
+    wait(app, lambda: not window.session.unsaved)
     picture = window.grab()
     assert picture.width() >= 1280
     window.close()

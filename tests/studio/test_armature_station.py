@@ -6,13 +6,13 @@ from dataclasses import replace
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QFileDialog
 from tests.studio.conftest import Hand
 from tests.studio.test_pages import around, click_tile, study, take
 
 from mild_compass.plan.edits.armature import add_big_line
 from mild_compass.plan.edits.studies import duplicate_study
 from mild_compass.plan.structure import CONSTRUCTION_NAMES, BigLine
+from mild_compass.studio.files.dialogs import Dialogs
 
 
 @pytest.fixture
@@ -99,7 +99,7 @@ def test_big_lines_are_found_in_the_background(hand: Hand):
 
 def test_what_locks_is_told_in_the_table_and_a_row_draws_its_armature(drawn: Hand):
     take(drawn, "lock-in")
-    table = drawn.window.page("lock-in")
+    table = drawn.window.middle.page("lock-in")
     assert table.table.rowCount() == len(CONSTRUCTION_NAMES)
     row = [table.table.item(k, 0).text() for k in range(table.table.rowCount())].index("Diagonals")
     assert table.table.item(row, 1).text() == "1 of 1"
@@ -156,7 +156,7 @@ def test_the_eyes_path_is_drawn_and_taken_off(hand: Hand):
 def test_studies_and_photos_stand_under_one_armature(drawn: Hand):
     drawn.window.session.apply(duplicate_study(study(drawn).id))
     tool = take(drawn, "one armature")
-    page = drawn.window.page("one armature")
+    page = drawn.window.middle.page("one armature")
     assert [tile.title for tile in page.tiles] == ["Study A", "Study B"]
     assert page.tiles[0].words[0] == "1 of 1 traced lines lock"
     tool._what.pick("all photos")
@@ -171,14 +171,15 @@ def test_studies_and_photos_stand_under_one_armature(drawn: Hand):
 def test_steps_follow_the_sheet_and_are_saved_as_pdf(hand: Hand, tmp_path, monkeypatch):
     hand.go(3)
     tool = take(hand, "steps")
-    page = hand.window.page("steps")
+    page = hand.window.middle.page("steps")
     assert "594.6" not in " ".join(page.steps)
     tool._which.pick("thirds")
-    assert any("89.0 mm" in step for step in page.steps)  # A3 upright with 15 mm margins: 267 wide
-    target = tmp_path / "thirds"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(target), ""))
+    assert any("130.0 mm" in step for step in page.steps)  # A3 across with 15 mm margins: 390 wide
+    target = tmp_path / "thirds.pdf"
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: target)
     hand.click("Save the steps as PDF…")
-    assert target.with_name("thirds.pdf").read_bytes().startswith(b"%PDF")
+    hand.settle()
+    assert target.read_bytes().startswith(b"%PDF")
 
 
 def test_the_chart_tells_what_to_trim_and_trims(hand: Hand):
@@ -188,7 +189,7 @@ def test_the_chart_tells_what_to_trim_and_trims(hand: Hand):
     assert "To reach 3:2" in tool._trim_words.text()
     tool._trim_it()
     box = hand.window.computed.worked().frame_map.box
-    assert box.height / box.width == pytest.approx(1.5)
+    assert box.width / box.height == pytest.approx(1.5)
 
 
 def test_the_frame_drags_smoothly_under_every_construction_at_once(hand: Hand):

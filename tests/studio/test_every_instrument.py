@@ -61,7 +61,7 @@ def test_no_hand_can_break_the_plan_or_the_window(empty: Hand, scene: str, stati
     for name in [each.name for each in window.bench.instruments]:
         window.bench.take(name)
         empty.settle()
-        if not window.at_a_board:
+        if not window.middle.at_a_board:
             continue
         for number, (start, end) in enumerate(PATHS):
             wander(empty, start, end, let_go=number != 2)
@@ -106,13 +106,13 @@ def test_the_holds_and_the_swap_work_at_every_station_of_the_demo(empty: Hand, s
             empty.bot.keyPress(window, key)
             window.grab()
             empty.bot.keyRelease(window, key)
-        if window.at_a_board:
+        if window.middle.at_a_board:
             before = window.board.mode
             empty.bot.keyClick(window.board, Qt.Key.Key_Tab)
             window.grab()
             assert window.board.mode != before
             empty.bot.keyClick(window.board, Qt.Key.Key_Tab)
-        assert not (window.board.holds if window.at_a_board else set())
+        assert not (window.board.holds if window.middle.at_a_board else set())
     assert not window.session.unsaved, "looking changes nothing"
 
 
@@ -121,7 +121,7 @@ NONSENSE = ("lots", "-7", "1e99", "nan", "inf", "12 elephants", "0", "½", "   "
 
 def controls(hand: Hand, name: str, kind: type) -> list:
     """The controls of a kind that can be used at an instrument now."""
-    page = hand.window.bench._pages[hand.window.station]
+    page = hand.window.bench.page
     return [each for each in page.options[name].findChildren(kind) if each.isEnabled() and each.isVisibleTo(page)]
 
 

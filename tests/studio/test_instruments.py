@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QCloseEvent, QDropEvent
-from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, QMessageBox
+from PySide6.QtWidgets import QApplication, QDialog, QInputDialog, QMessageBox
 from tests.conftest import jpeg
 from tests.studio.conftest import Hand
 from tests.studio.test_journey import instrument, study
@@ -16,6 +16,8 @@ from mild_compass.plan import archive
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.structure import CONSTRUCTION_NAMES
 from mild_compass.plan.workspace import Claim
+from mild_compass.studio.commands.table import command
+from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.perspective.horizon import HorizonInstrument
 from mild_compass.studio.stations.perspective.trace import TraceInstrument
@@ -258,12 +260,13 @@ def test_files_dropped_on_the_window_are_taken(empty: Hand, photo_file: Path):
 
 
 def test_saving_names_an_untitled_plan_after_its_file_and_opens_as_saved(hand: Hand, tmp_path: Path, monkeypatch):
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "low tide"), ""))
-    assert hand.window.files.save()
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: tmp_path / "low tide.mildplan")
+    assert hand.window.files.plans.save()
+    hand.settle()
     file = tmp_path / "low tide.mildplan"
     assert archive.read(file, PhotoFolder(tmp_path / "in")).name == "low tide"
     assert not hand.window.session.unsaved
-    hand.window.files.new()
+    hand.window.files.plans.new()
     hand.window.take_files([file])
     hand.settle()
     assert hand.window.session.plan.name == "low tide"
@@ -272,19 +275,22 @@ def test_saving_names_an_untitled_plan_after_its_file_and_opens_as_saved(hand: H
 
 def test_a_plan_that_is_open_elsewhere_gives_a_warning(hand: Hand, tmp_path: Path):
     file = tmp_path / "shared.mildplan"
-    hand.window.session.save(file, None)
+    hand.window.files.plans.write(file)
+    hand.settle()
     root = hand.window.session.workspace.folder.parent
-    hand.window.files.new()
+    hand.window.files.plans.new()
     other = Claim(root, file)  # as another process would hold it
     assert other.alone
-    hand.window.files.open(file)
+    hand.window.files.plans.open(file)
+    hand.settle()
     assert "another window" in hand.window.notice.words.text()
     other.release()
 
 
 def test_a_save_that_fails_keeps_the_plan_unsaved_and_says_why(hand: Hand, tmp_path: Path, monkeypatch):
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "no" / "x.mildplan"), ""))
-    assert hand.window.files.save() is False
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: tmp_path / "no" / "x.mildplan")
+    hand.window.files.plans.save()
+    hand.settle()
     assert hand.window.session.unsaved
     assert "could not be written" in hand.window.notice.words.text()
 
@@ -300,7 +306,7 @@ def test_closing_with_unsaved_work_can_be_called_off(hand: Hand, monkeypatch):
 def test_a_photo_that_vanishes_while_open_gives_a_sentence_and_the_plan_stays(hand: Hand, tmp_path: Path):
     plan = hand.window.session.plan
     hand.window.session.workspace.photos.file(plan.references[0].sha256).unlink()
-    hand.window.files.write_sheet(tmp_path / "x.pdf")
+    hand.window.files.exports.write_sheet(tmp_path / "x.pdf")
     hand.bot.waitUntil(lambda: "gone missing" in hand.window.notice.words.text(), timeout=5000)
     assert hand.window.session.plan == plan
     assert not (tmp_path / "x.pdf").exists()
@@ -319,7 +325,7 @@ def test_another_photo_is_worked_from_and_marks_on_the_old_one_come_back_with_un
     other.write_bytes(jpeg(500, 300, seed=4))
     hand.add_photo(other)
     hand.go(1)
-    hand.window.contact_sheet.activated.emit("photo-2")
+    hand.window.middle.contact_sheet.activated.emit("photo-2")
     hand.settle()
     assert study(hand).ground == "photo-2"
     assert study(hand).rings == ()
@@ -329,12 +335,12 @@ def test_another_photo_is_worked_from_and_marks_on_the_old_one_come_back_with_un
 
 def test_names_are_asked_for_and_nonsense_keeps_the_old_ones(hand: Hand, monkeypatch):
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Ebb", True))
-    hand.window.rename_plan()
-    hand.window.rename_study()
+    command("rename plan").run(hand.window)
+    command("rename study").run(hand.window)
     assert hand.window.session.plan.name == "Ebb"
     assert study(hand).name == "Ebb"
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("   ", True))
-    hand.window.rename_plan()
+    command("rename plan").run(hand.window)
     assert hand.window.session.plan.name == "Ebb"
     assert "needs a name" in hand.window.notice.words.text()
 
@@ -347,7 +353,7 @@ def test_preferences_and_keys_are_shown_and_taken_over(hand: Hand, monkeypatch):
         return QDialog.DialogCode.Accepted.value
 
     monkeypatch.setattr(QDialog, "exec", accept)
-    hand.window.show_keys()
-    hand.window.ask_preferences()
-    assert shown == ["Keys", "Preferences"]
+    for name in ("keys", "preferences", "about"):
+        command(name).run(hand.window)
+    assert shown == ["Keys", "Preferences", "About Mild Compass"]
     assert QApplication.instance().styleSheet()

@@ -5,11 +5,12 @@ from __future__ import annotations
 import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QMessageBox
+from PySide6.QtWidgets import QMessageBox
 from tests.studio.conftest import Hand
 
 from mild_compass.plan import archive
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.stations.perspective.horizon import HorizonInstrument
 from mild_compass.studio.stations.perspective.trace import TraceInstrument
 from mild_compass.studio.stations.sheet.layers import LAYER_WORDS, LayersInstrument
@@ -78,9 +79,9 @@ def test_from_a_photo_to_a_pdf_and_back_again(empty: Hand, photo_file, tmp_path,
     assert "masses" in study(hand).sheet.layers
     hand.click("Print or save…")
     hand.settle()
-    assert len(window.page("pages").tiles) == 1
+    assert len(window.middle.page("pages").tiles) == 1
     target = tmp_path / "quay.pdf"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: target)
     hand.click("Save as PDF…")
     hand.bot.waitUntil(target.exists, timeout=20_000)
     hand.settle()
@@ -95,8 +96,9 @@ def test_from_a_photo_to_a_pdf_and_back_again(empty: Hand, photo_file, tmp_path,
     assert any(entry.text == "Keep the left light." for entry in window.session.plan.log)
 
     file = tmp_path / "quay.mildplan"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(file), ""))
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: file)
     hand.bot.keyClick(window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+    hand.settle()
     assert not window.session.unsaved
     assert archive.read(file, PhotoFolder(tmp_path / "in")) == window.session.plan
 
@@ -262,9 +264,9 @@ def test_unsaved_work_is_asked_about_before_it_is_put_away(hand: Hand, monkeypat
 
     monkeypatch.setattr(QMessageBox, "exec", answer)
     plan = window.session.plan
-    window.files.new()
+    window.files.plans.new()
     assert window.session.plan == plan
-    window.files.new()
+    window.files.plans.new()
     assert window.session.plan.references == ()
     assert not window.session.unsaved
 
@@ -273,7 +275,8 @@ def test_a_broken_plan_file_leaves_the_plan_on_the_board(hand: Hand, tmp_path):
     broken = tmp_path / "broken.mildplan"
     broken.write_bytes(b"nothing of the kind")
     plan = hand.window.session.plan
-    assert hand.window.files.open(broken) is False
+    hand.window.files.plans.open(broken)
+    hand.settle()
     assert hand.window.session.plan == plan
     assert "still here" in hand.window.notice.words.text()
 

@@ -55,7 +55,7 @@ def keys(hand: Hand) -> list[str]:
 
 
 def test_photos_stand_at_equal_height_and_keep_their_shape(three: Hand):
-    sheet = three.window.contact_sheet
+    sheet = three.window.middle.contact_sheet
     places = [sheet.place(key) for key in keys(three)]
     assert len({place.height() for place in places}) == 1
     for place, photo in zip(places, three.window.session.plan.references, strict=True):
@@ -64,7 +64,7 @@ def test_photos_stand_at_equal_height_and_keep_their_shape(three: Hand):
 
 
 def test_a_photo_is_judged_with_a_reason_and_told_what_drew_one_to_it(three: Hand):
-    sheet, photos = three.window.contact_sheet, take(three, "photos")
+    sheet, photos = three.window.middle.contact_sheet, take(three, "photos")
     click_tile(three, sheet, keys(three)[1])
     photos._standing.pick("set aside")
     three.type_into(photos._reason.line, "a pose")
@@ -79,7 +79,7 @@ def test_a_photo_is_judged_with_a_reason_and_told_what_drew_one_to_it(three: Han
 def test_photos_are_put_in_an_order_of_preference(three: Hand):
     take(three, "photos")
     first, second, third = keys(three)
-    click_tile(three, three.window.contact_sheet, third)
+    click_tile(three, three.window.middle.contact_sheet, third)
     three.click("◂ Earlier")
     assert keys(three) == [first, third, second]
     three.click("◂ Earlier")
@@ -88,7 +88,7 @@ def test_photos_are_put_in_an_order_of_preference(three: Hand):
 
 
 def test_a_double_click_works_from_a_photo_and_arrow_keys_go_along_the_row(three: Hand):
-    sheet = three.window.contact_sheet
+    sheet = three.window.middle.contact_sheet
     sheet.setFocus()
     three.bot.keyClick(sheet, Qt.Key.Key_Right)
     assert sheet.chosen == keys(three)[1]
@@ -97,7 +97,7 @@ def test_a_double_click_works_from_a_photo_and_arrow_keys_go_along_the_row(three
 
 
 def test_values_only_and_stepping_back(three: Hand):
-    sheet, photos = three.window.contact_sheet, take(three, "photos")
+    sheet, photos = three.window.middle.contact_sheet, take(three, "photos")
     colour, height = sheet.tiles[0].image, sheet.place(keys(three)[0]).height()
     photos._values.click()
     assert sheet.tiles[0].image.isGrayscale()
@@ -112,7 +112,7 @@ def test_values_only_and_stepping_back(three: Hand):
 def test_a_hundred_photos_scroll(three: Hand, qapp):
     from mild_compass.studio.pages.rows import Tile
 
-    sheet = three.window.contact_sheet
+    sheet = three.window.middle.contact_sheet
     sheet.show_tiles([Tile(str(k), 1.5, None, f"photo {k}") for k in range(100)], lines=2)
     bar = sheet._scroll.verticalScrollBar()
     qapp.processEvents()
@@ -142,7 +142,7 @@ def test_a_folder_gives_its_photos_and_nothing_else(empty: Hand, tmp_path: Path)
 def test_a_picture_is_pasted_and_so_is_a_copied_file(hand: Hand, tmp_path: Path):
     pixels = np.random.default_rng(2).integers(0, 255, (40, 60, 3), np.uint8)
     QGuiApplication.clipboard().setImage(QImage(pixels.tobytes(), 60, 40, 180, QImage.Format.Format_RGB888))
-    hand.window.files.paste()
+    hand.window.files.photos.paste()
     hand.bot.waitUntil(lambda: len(hand.window.session.plan.references) == 2, timeout=10_000)
     assert hand.window.session.plan.references[1].name == "pasted-1.png"
     file = tmp_path / "copied.jpg"
@@ -150,10 +150,10 @@ def test_a_picture_is_pasted_and_so_is_a_copied_file(hand: Hand, tmp_path: Path)
     mime = QMimeData()
     mime.setUrls([QUrl.fromLocalFile(str(file))])
     QGuiApplication.clipboard().setMimeData(mime)
-    hand.window.files.paste()
+    hand.window.files.photos.paste()
     hand.bot.waitUntil(lambda: len(hand.window.session.plan.references) == 3, timeout=10_000)
     QGuiApplication.clipboard().setText("words")
-    hand.window.files.paste()
+    hand.window.files.photos.paste()
     assert "no picture on the clipboard" in hand.window.notice.words.text()
 
 
@@ -164,10 +164,10 @@ def test_many_photos_show_progress_and_can_be_called_off(hand: Hand, tmp_path: P
         path.write_bytes(jpeg(seed=20 + number))
         paths.append(path)
     hand.window.take_files(paths)
-    assert hand.window.files.progress == (0, 12)
+    assert hand.window.files.photos.progress == (0, 12)
     assert hand.window.notice.isVisible()
     hand.click("Call it off")
-    assert hand.window.files.progress is None
+    assert hand.window.files.photos.progress is None
     assert "were not added" in hand.window.notice.words.text()
     hand.settle()
     assert len(hand.window.session.plan.references) < 13
@@ -207,11 +207,11 @@ def test_a_photo_that_vanishes_while_the_plan_is_open_gives_a_sentence_and_the_p
 
 
 def test_picked_photos_stand_side_by_side_at_one_scale_and_move_together(three: Hand):
-    sheet = three.window.contact_sheet
+    sheet = three.window.middle.contact_sheet
     click_tile(three, sheet, keys(three)[0], Qt.KeyboardModifier.ControlModifier)
     click_tile(three, sheet, keys(three)[2], Qt.KeyboardModifier.ControlModifier)
     take(three, "compare")
-    page = three.window.page("compare")
+    page = three.window.middle.page("compare")
     assert [photo.id for photo in page.photos] == [keys(three)[0], keys(three)[2]]
     before = page.grab().toImage()
     at = QPointF(page.rect().center())
@@ -230,7 +230,7 @@ def test_picked_photos_stand_side_by_side_at_one_scale_and_move_together(three: 
 
 def test_a_better_figure_is_cut_out_placed_moved_mirrored_and_sized(three: Hand):
     take(three, "cut out")
-    page = three.window.page("cut out")
+    page = three.window.middle.page("cut out")
     assert page.photo.id != study(three).ground
     area, corners = page.page(), ((0.3, 0.3), (0.6, 0.3), (0.6, 0.8), (0.3, 0.8))
     places = [QPointF(area.left() + x * area.width(), area.top() + y * area.height()) for x, y in corners]
@@ -348,7 +348,7 @@ def test_the_viewfinder_is_turned_by_its_knob_flipped_and_led_beyond_the_photo(h
 
 def test_frames_are_found_as_soon_as_the_tool_is_in_hand_and_a_double_click_takes_one(hand: Hand):
     find = take(hand, "find")
-    page = hand.window.page("found frames")
+    page = hand.window.middle.page("found frames")
     assert 0 < len(page.found) <= 10
     best = page.found[0]
     find._ticks["one side"].click()
@@ -368,7 +368,7 @@ def test_a_wish_that_no_frame_meets_is_named_on_the_page(hand: Hand):
     take(hand, "keep")
     hand.drag((5, 5), (595, 395))
     take(hand, "find")
-    page = hand.window.page("found frames")
+    page = hand.window.middle.page("found frames")
     assert page.found == []
     assert "larger than any frame" in page.words[1]
 
@@ -379,12 +379,12 @@ def test_with_nothing_ticked_there_is_nothing_to_find(hand: Hand):
         if tick.isChecked():
             tick.click()
     hand.settle()
-    assert hand.window.page("found frames").words[0] == "Nothing is ticked"
+    assert hand.window.middle.page("found frames").words[0] == "Nothing is ticked"
 
 
 def test_a_found_frame_can_be_kept_as_a_study_of_its_own(hand: Hand):
     find = take(hand, "find")
-    page = hand.window.page("found frames")
+    page = hand.window.middle.page("found frames")
     before, wanted = study(hand), page.found[0].frame
     find._keep.click()
     hand.settle()
@@ -398,7 +398,7 @@ def test_a_found_frame_can_be_kept_as_a_study_of_its_own(hand: Hand):
 
 def test_studies_are_hung_looked_at_in_every_way_renamed_and_one_is_chosen_with_a_reason(hand: Hand):
     wall = take(hand, "wall")
-    page = hand.window.page("studies wall")
+    page = hand.window.middle.page("studies wall")
     hand.click("Duplicate")
     hand.settle()
     assert [tile.title for tile in page.tiles] == ["Study A", "Study B"]
@@ -426,7 +426,7 @@ def test_studies_are_hung_looked_at_in_every_way_renamed_and_one_is_chosen_with_
 def test_from_across_the_room_the_sheet_looks_as_small_as_it_would(hand: Hand):
     """At 3 m a sheet 297 mm high fills a fifth of what it would at the screen's 0.6 m: 59.4 mm."""
     wall = take(hand, "wall")
-    page = hand.window.page("studies wall")
+    page = hand.window.middle.page("studies wall")
     hand.type_into(wall._metres.line, "3")
     height = page.place(study(hand).id).height()
     paper = hand.window.session.plan.paper.height_mm
@@ -495,7 +495,7 @@ def test_pictures_of_every_odd_shape_can_be_worked_with(empty: Hand, tmp_path: P
         path.write_bytes(packed.getvalue())
         empty.add_photo(path)
         empty.go(1)
-        click_tile(empty, empty.window.contact_sheet, keys(empty)[-1], twice=True)
+        click_tile(empty, empty.window.middle.contact_sheet, keys(empty)[-1], twice=True)
         empty.go(2)
         take(empty, "find")
         take(empty, "wall")

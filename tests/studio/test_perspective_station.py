@@ -206,7 +206,7 @@ def test_the_string_table_says_which_end_to_raise(house: Hand):
     for start, end in (((300, 430), (1130, 344)), ((380, 760), (1100, 806)), ((300, 600), (1100, 575))):
         house.drag(start, end)
     take(house, "strings")
-    page = house.window.page("strings")
+    page = house.window.middle.page("strings")
     assert page.rowCount() == 3
     words = [page.item(row, column).text() for row in range(3) for column in (3, 4)]
     assert any(word.startswith(("raise", "lower")) for word in words)

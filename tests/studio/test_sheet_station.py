@@ -10,10 +10,11 @@ import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtPrintSupport import QPrintDialog, QPrinterInfo
-from PySide6.QtWidgets import QDialog, QFileDialog
+from PySide6.QtWidgets import QDialog
 from tests.studio.conftest import Hand
 
 from mild_compass.studio.files import printing
+from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.stations.sheet.block_in import BlockInInstrument
 from mild_compass.studio.stations.sheet.layers import LAYER_WORDS, LayersInstrument
 from mild_compass.studio.stations.sheet.measure import MeasureInstrument
@@ -129,12 +130,12 @@ def test_the_table_is_read_saved_and_printed(sheet: Hand, tmp_path: Path, monkey
     measure._halve.click()
     sheet.drag((250, 150), (250, 250))
     take(sheet, TableInstrument)
-    table = sheet.window.page("measures")
+    table = sheet.window.middle.page("measures")
     assert table.rowCount() == 3
     assert table.item(2, 0).text() == "length"
     for suffix, button in ((".csv", "Save as CSV…"), (".pdf", "Save the table as PDF…")):
         target = tmp_path / f"table{suffix}"
-        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, path=target: (str(path), ""))
+        monkeypatch.setattr(Dialogs, "target", lambda *_, target=target, **__: target)
         sheet.click(button)
         sheet.bot.waitUntil(target.exists, timeout=10_000)
     assert "length 1" in (tmp_path / "table.csv").read_text()
@@ -184,10 +185,10 @@ def test_a_motif_is_drawn_once_and_laid_down_several_times(sheet: Hand):
 
 def test_the_order_of_drawing_is_shown_in_small_pictures_and_saved(sheet: Hand, tmp_path: Path, monkeypatch):
     take(sheet, BlockInInstrument)
-    page = sheet.window.page("block-in")
+    page = sheet.window.middle.page("block-in")
     assert 4 <= len(page.tiles) <= 6
     target = tmp_path / "steps.pdf"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: target)
     sheet.click("Save the steps as PDF…")
     sheet.bot.waitUntil(target.exists, timeout=10_000)
 
@@ -196,13 +197,13 @@ def test_a_method_is_chosen_and_sets_the_print_up(sheet: Hand, tmp_path: Path, m
     transfer = take(sheet, TransferInstrument)
     transfer._method.pick("graphite tracing")
     sheet.settle()
-    page = sheet.window.page("transfer")
+    page = sheet.window.middle.page("transfer")
     assert page.guide.method == "graphite tracing"
     sheet.click("Set the print up so")
     assert study(sheet).sheet.mirrored
     assert "lines" in study(sheet).sheet.layers
     target = tmp_path / "guide.pdf"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: target)
     sheet.click("Save the guide as PDF…")
     sheet.bot.waitUntil(target.exists, timeout=10_000)
     document = pdfium.PdfDocument(target)
@@ -213,9 +214,11 @@ def test_a_method_is_chosen_and_sets_the_print_up(sheet: Hand, tmp_path: Path, m
 
 def test_every_page_is_previewed_from_the_pdf_itself(sheet: Hand):
     printing_out = take(sheet, PrintInstrument)
-    page = sheet.window.page("pages")
+    page = sheet.window.middle.page("pages")
+    printing_out._pages.pick("one page")
+    sheet.settle()
     assert [tile.title for tile in page.tiles] == ["the whole sheet"]
-    printing_out._pages.pick("A4")
+    printing_out._pages.pick("usual")
     sheet.settle()
     assert len(page.tiles) == 4
     assert next(tile.words[0] for tile in page.tiles) == "Begin here."
@@ -227,10 +230,10 @@ def test_every_page_is_previewed_from_the_pdf_itself(sheet: Hand):
 def test_the_printers_error_is_entered_once_and_remembered(sheet: Hand):
     printing_out = take(sheet, PrintInstrument)
     sheet.type_into(printing_out._across.line, "98.7")
-    assert sheet.window.files.desk.printer.across == pytest.approx(100 / 98.7)
+    assert sheet.window.settings.desk.printer.across == pytest.approx(100 / 98.7)
     sheet.type_into(printing_out._across.line, "9")
     assert "between 90 and 110" in printing_out._across.error
-    assert sheet.window.preferences.printer.across_mm == 98.7
+    assert sheet.window.settings.now.printer.across_mm == 98.7
 
 
 def test_lines_from_the_photo_come_onto_the_sheet_and_fewer_when_less_is_asked(sheet: Hand):
@@ -261,7 +264,7 @@ def test_the_pdf_goes_to_the_chosen_printer_unscaled(sheet: Hand, tmp_path: Path
     command.write_text(f'#!/bin/sh\necho "$@" > {told}\n')
     command.chmod(command.stat().st_mode | stat.S_IXUSR)
     monkeypatch.setenv("PATH", str(tmp_path), prepend=":")
-    printing.send(sheet.window, printing.Order("desk printer", 2, 1, 3))
+    sheet.window.files.printing.send(printing.Order("desk printer", 2, 1, 3))
     sheet.settle()
     words = told.read_text()
     assert "-d desk printer -n 2 -o print-scaling=none -P 1-3" in words
@@ -273,7 +276,7 @@ def test_a_printer_that_refuses_is_told_with_its_reason(sheet: Hand, tmp_path: P
     command.write_text("#!/bin/sh\necho 'lp: out of paper' >&2\nexit 1\n")
     command.chmod(command.stat().st_mode | stat.S_IXUSR)
     monkeypatch.setenv("PATH", str(tmp_path), prepend=":")
-    printing.send(sheet.window, printing.Order("desk printer"))
+    sheet.window.files.printing.send(printing.Order("desk printer"))
     sheet.settle()
     assert "out of paper" in sheet.window.notice.words.text()
 
@@ -299,14 +302,14 @@ def test_a_print_dialog_that_is_closed_prints_nothing(sheet: Hand, monkeypatch):
     monkeypatch.setattr(QPrinterInfo, "availablePrinterNames", staticmethod(lambda: ["desk printer"]))
     monkeypatch.setattr(QPrintDialog, "exec", lambda _: QDialog.DialogCode.Rejected)
     sheet.bot.keyClick(sheet.window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
-    assert not sheet.window.work.busy("print")
+    assert sheet.window.jobs.idle
 
 
 @pytest.mark.parametrize("page", ["pages", "block-in", "transfer"])
 def test_without_a_photo_a_page_shows_nothing_of_the_plan_before(sheet: Hand, page: str):
     kind = {"pages": PrintInstrument, "block-in": BlockInInstrument, "transfer": TransferInstrument}[page]
     take(sheet, kind)
-    shown = sheet.window.page(page)
+    shown = sheet.window.middle.page(page)
     assert shown.guide is not None if page == "transfer" else shown.tiles
     while sheet.window.session.undo_label:
         sheet.window.session.undo()

@@ -7,7 +7,6 @@ from pathlib import Path
 import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog
 from tests.studio.conftest import Hand
 from tests.studio.test_pages import study, take
 
@@ -17,6 +16,7 @@ from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import ValuePlan
+from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.files.page_makers import value_strip
 
 
@@ -122,7 +122,7 @@ def test_light_changes_are_planned_changes_with_the_photo_as_it_was_beside(bench
 
 def test_the_ladder_shows_four_rungs_and_one_of_them_is_taken(bench: Hand):
     tool = take(bench, "ladder")
-    page = bench.window.page("ladder")
+    page = bench.window.middle.page("ladder")
     bench.bot.waitUntil(lambda: page.settled and page.tiles and page.tiles[3].image is not None, timeout=20_000)
     assert [tile.title for tile in page.tiles][1] == "Three values (now)"
     assert "shapes" in page.tiles[0].words[0]
@@ -155,7 +155,7 @@ def test_stepping_back_takes_away_what_is_too_fine(bench: Hand):
 
 def test_the_way_of_working_is_chosen_and_its_steps_are_printed(bench: Hand, tmp_path: Path, monkeypatch):
     tool = take(bench, "medium")
-    page = bench.window.page("medium")
+    page = bench.window.middle.page("medium")
     tool._medium.pick("toned paper")
     bench.settle()
     assert study(bench).medium.medium == "toned paper"
@@ -170,12 +170,12 @@ def test_the_way_of_working_is_chosen_and_its_steps_are_printed(bench: Hand, tmp
     bench.click("Save a value scale…")
     assert "between 2 and 20" in tool._steps.error
     strip = tmp_path / "scale.pdf"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(strip), ""))
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: strip)
     bench.type_into(tool._steps.line, "7")
     bench.click("Save a value scale…")
     bench.bot.waitUntil(strip.exists, timeout=10_000)
     target = tmp_path / "work.pdf"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: target)
     bench.settle()
     bench.click("Save the steps as PDF…")
     bench.bot.waitUntil(target.exists, timeout=10_000)

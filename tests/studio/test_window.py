@@ -13,12 +13,13 @@ from tests.conftest import jpeg
 from tests.studio.conftest import Hand
 
 from mild_compass.craft.geometry.lines import Box
+from mild_compass.craft.sheet_sizes.lands import unit_of_locale
 from mild_compass.craft.stations import STATIONS, readings_of
-from mild_compass.plan.errors import PlanError
 from mild_compass.plan.workspace import leftovers
 from mild_compass.studio.application import load_demo, offer
 from mild_compass.studio.board.sight import Sight, fitting
-from mild_compass.studio.requests.work import Work
+from mild_compass.studio.commands.table import command
+from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.settings import preferences as store
 
 NO, CTRL = Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ControlModifier
@@ -36,7 +37,7 @@ def test_at_first_start_the_board_says_what_to_do_and_no_reading_is_made_up(empt
         empty.settle()
         assert window.readings.readings == []
     assert "Add a photo" in window.readings.summary.text()
-    assert not window.actions_by_name["pdf"].isEnabled()
+    assert not window.actions_by_command.by_name["pdf"].isEnabled()
 
 
 def test_digit_keys_go_to_the_stations_and_the_route_says_where_we_are(hand: Hand):
@@ -94,9 +95,9 @@ def test_studies_are_kept_walked_through_and_deleted_by_key_and_menu(hand: Hand)
     assert window.session.plan.study.name == "B"
     hand.bot.keyClick(window.board, Qt.Key.Key_BracketLeft)
     assert window.session.plan.study.name == "A"
-    window.actions_by_name["delete study"].trigger()
+    window.actions_by_command.by_name["delete study"].trigger()
     assert [study.name for study in window.session.plan.studies] == ["B"]
-    assert not window.actions_by_name["delete study"].isEnabled()
+    assert not window.actions_by_command.by_name["delete study"].isEnabled()
 
 
 def test_f6_goes_round_the_five_regions(hand: Hand):
@@ -161,7 +162,7 @@ def test_a_fitted_sight_is_centred_and_zooming_about_a_point_keeps_it():
 
 
 def test_lengths_are_told_in_inches_when_preferred(hand: Hand):
-    hand.window.use_preferences(store.Preferences(unit="in"))
+    hand.window.settings.change(unit="in")
     hand.settle()
     hand.go(6)
     assert " in" in hand.window.readings.readings[0].text
@@ -169,7 +170,7 @@ def test_lengths_are_told_in_inches_when_preferred(hand: Hand):
 
 def test_the_surround_follows_the_preference(hand: Hand):
     for surround, grey in ((20, "#303030"), (80, "#c6c6c6")):
-        hand.window.use_preferences(store.Preferences(surround=surround))
+        hand.window.settings.change(surround=surround)
         assert colour_at(hand, 3, hand.window.board.height() - 3) == QColor(grey)
 
 
@@ -177,7 +178,7 @@ def test_preferences_are_remembered_and_nonsense_in_their_file_is_passed_over(em
     store.save(store.Preferences(unit="in", surround=20))
     assert store.load().unit == "in"
     store.config_file().write_text('{"unit": "furlong", "surround": 7, "chrome": "dark"}')
-    assert store.load() == store.Preferences(chrome="dark", unit=store._unit_of_locale())
+    assert store.load() == store.Preferences(chrome="dark", unit=unit_of_locale())
     store.config_file().write_text("[")
     assert store.load().surround == 50
 
@@ -204,7 +205,7 @@ def test_references_are_judged_on_the_contact_sheet(hand: Hand, tmp_path: Path):
     other.write_bytes(jpeg(300, 500, seed=9))
     hand.add_photo(other)
     hand.go(1)
-    sheet, photos = hand.window.contact_sheet, hand.window.bench.instruments[0]
+    sheet, photos = hand.window.middle.contact_sheet, hand.window.bench.instruments[0]
     hand.bot.waitUntil(lambda: sheet.settled, timeout=5000)
     sheet.setFocus()
     hand.bot.keyClick(sheet, Qt.Key.Key_Right)
@@ -227,11 +228,15 @@ def test_a_line_of_the_logbook_is_deleted_by_its_button_and_comes_back_with_undo
     assert len(window.session.plan.log) == count
 
 
-def test_the_logbook_is_saved_as_text(hand: Hand, tmp_path: Path):
+def test_the_logbook_is_saved_as_text(hand: Hand, tmp_path: Path, monkeypatch):
     target = tmp_path / "log.md"
-    hand.window.files.write_logbook(target)
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: target)
+    command("logbook").run(hand.window)
+    hand.settle()
     assert "Added the photo quay.jpg" in target.read_text()
-    hand.window.files.write_logbook(tmp_path / "nowhere" / "log.md")
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: tmp_path / "nowhere" / "log.md")
+    command("logbook").run(hand.window)
+    hand.settle()
     assert "could not be written" in hand.window.notice.words.text()
 
 
@@ -241,38 +246,6 @@ def test_the_demo_plan_has_something_to_say_at_every_station(empty: Hand):
         empty.go(number)
         assert empty.window.readings.readings, number
         assert not any(each.verdict == "act" for each in empty.window.readings.readings)
-
-
-def test_only_the_newest_answer_of_a_kind_is_taken(qtbot):
-    work, taken = Work(), []
-    for number in range(20):
-        work.ask("sum", sum, [number], then=taken.append, otherwise=taken.append)
-    qtbot.waitUntil(lambda: work.idle, timeout=5000)
-    assert taken == [19]
-    work.close()
-
-
-def test_a_worker_that_fails_gives_a_sentence_and_never_a_traceback(qtbot):
-    work, said = Work(), []
-
-    def broken() -> None:
-        raise ZeroDivisionError("division by zero")
-
-    work.ask("x", broken, then=said.append, otherwise=said.append)
-    qtbot.waitUntil(lambda: bool(said), timeout=5000)
-    assert isinstance(said[0], PlanError)
-    assert "The plan is kept" in str(said[0])
-    work.close()
-
-
-def test_a_dropped_request_is_not_answered(qtbot):
-    work, taken = Work(), []
-    work.ask("sum", sum, [1], then=taken.append, otherwise=taken.append)
-    work.drop("sum")
-    work.ask("other", sum, [2], then=taken.append, otherwise=taken.append)
-    qtbot.waitUntil(lambda: work.idle, timeout=5000)
-    work.close()
-    assert taken == [2]
 
 
 @pytest.mark.parametrize("size", [(1, 1), (1, 8000), (8000, 1), (3, 2)])
@@ -287,6 +260,6 @@ def test_photos_of_extreme_shapes_go_through_every_station(empty: Hand, tmp_path
         assert empty.window.readings.readings, number
         empty.window.grab()
     target = tmp_path / "odd.pdf"
-    empty.window.files.write_sheet(target)
+    empty.window.files.exports.write_sheet(target)
     empty.bot.waitUntil(target.exists, timeout=10_000)
     empty.settle()

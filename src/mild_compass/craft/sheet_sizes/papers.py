@@ -7,7 +7,9 @@ practice, no published source.
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
+from difflib import get_close_matches
 
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, parse_length_mm
 from mild_compass.plan.errors import PlanError
@@ -42,14 +44,21 @@ UPRIGHT_SIZES_MM: dict[str, tuple[float, float]] = {
     **_canvases((8, 10), (11, 14), (12, 16), (16, 20), (20, 24), (24, 30), (30, 40)),
 }
 CUSTOM = "Custom"
+LIES = {"across": "across", "landscape": "across", "upright": "upright", "portrait": "upright"}
 
 
 def paper(name: str, across: bool = False, margin_mm: float = 15.0) -> Paper:
-    """The named sheet, upright or across; an unknown name raises a PlanError that lists the known ones."""
+    """The named sheet, upright or across.
+
+    Raises:
+        PlanError: there is no such sheet; the nearest names are told.
+    """
     known = {key.lower(): key for key in UPRIGHT_SIZES_MM}
     key = known.get(name.strip().lower())
     if key is None:
-        raise PlanError(f"There is no sheet called {name}. Known are {', '.join(UPRIGHT_SIZES_MM)}, or give a size.")
+        near = get_close_matches(name.strip().lower(), known, n=3, cutoff=0.5)
+        meant = " or ".join(known[each] for each in near) or "for instance A3, Half imperial or Letter"
+        raise PlanError(f"There is no sheet called {name.strip()}. Did you mean {meant}? Or give a size: 300 x 400 mm.")
     short, long = UPRIGHT_SIZES_MM[key]
     return Paper(key, *((long, short) if across else (short, long)), margin_mm)
 
@@ -57,22 +66,33 @@ def paper(name: str, across: bool = False, margin_mm: float = 15.0) -> Paper:
 def turned(sheet: Paper, across: bool) -> Paper:
     """The same sheet laid upright or across."""
     if sheet.across == across:
-        return sheet
-    return replace(sheet, width_mm=sheet.height_mm, height_mm=sheet.width_mm)
+        return replace(sheet, lay="by hand")
+    return replace(sheet, width_mm=sheet.height_mm, height_mm=sheet.width_mm, lay="by hand")
 
 
 def parse_paper(words: str, margin_mm: float = 15.0) -> Paper:
-    """A sheet from words such as "A3 across", "half imperial" or "300 x 400 mm"."""
-    text = words.strip()
-    across = text.lower().endswith((" across", " landscape"))
-    if across or text.lower().endswith((" upright", " portrait")):
-        text = text.rsplit(" ", 1)[0]
-    sides = text.lower().replace("×", "x").split("x")
-    if len(sides) == 2 and any(part.isdigit() for part in text):
-        unit = "in" if sides[1].strip().endswith(("in", '"')) else "mm"
-        width, height = (parse_length_mm(side, unit) for side in sides)
+    """A sheet from words such as "A3 across", "half imperial" or "300 x 400 mm", or as the window writes it.
+
+    Where the words do not say how it lies, it is laid as the first photo lies.
+    """
+    said = [LIES[word] for word in re.findall("[a-z]+", words.lower()) if word in LIES]
+    plain = re.sub(rf"\b({'|'.join(LIES)})\b", ",", words, flags=re.IGNORECASE)
+    parts = [part.strip() for part in plain.split(",") if part.strip()] or [words]
+    name, across = parts[0], said[-1:] == ["across"]
+    size = next((part for part in parts if _is_size(part)), "")
+    known = name.lower() in {each.lower() for each in UPRIGHT_SIZES_MM}
+    if size and not known and (size is name or name.lower() == CUSTOM.lower()):
+        unit = "in" if size.endswith(("in", '"')) else "mm"
+        width, height = (parse_length_mm(side, unit) for side in size.lower().replace("×", "x").split("x"))
         return Paper(CUSTOM, width, height, margin_mm)
-    return paper(text, across, margin_mm)
+    found = paper(name, across, margin_mm)
+    return found if said else replace(found, lay="as the photo")
+
+
+def _is_size(words: str) -> bool:
+    """Whether words give two sides, as 300 x 400 mm."""
+    sides = words.lower().replace("×", "x").split("x")
+    return len(sides) == 2 and all(any(sign.isdigit() for sign in side) for side in sides)
 
 
 def largest_area_mm(width_mm: float, height_mm: float, ratio: float) -> tuple[float, float]:

@@ -6,7 +6,6 @@ They are checked by hand: a validating library would add 0.12 s, a fifth, to eve
 from __future__ import annotations
 
 import json
-import os
 from contextlib import suppress
 from dataclasses import asdict, dataclass, replace
 from typing import TYPE_CHECKING, Any, Literal, get_args
@@ -14,6 +13,7 @@ from typing import TYPE_CHECKING, Any, Literal, get_args
 from platformdirs import user_config_path, user_state_path
 
 from mild_compass.craft.sheet.printer import TRUE_PRINTER, Printer, UsualPage
+from mild_compass.craft.sheet_sizes.lands import page_of_locale, unit_of_locale
 from mild_compass.craft.sheet_sizes.lengths import Unit
 from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.errors import PlanError
@@ -23,19 +23,6 @@ if TYPE_CHECKING:
 
 Chrome = Literal["as the desktop", "light", "dark"]
 APP = "mild-compass"
-INCH_LANDS = ("_US", "_LR", "_MM")
-LETTER_LANDS = (
-    "_US",
-    "_CA",
-    "_MX",
-    "_PH",
-    "_CL",
-    "_CO",
-    "_CR",
-    "_GT",
-    "_PA",
-    "_VE",
-)  # CLDR, territories with US Letter
 SIDES_PX = (400, 20_000)
 
 
@@ -106,22 +93,3 @@ def save(preferences: Preferences) -> None:
         write_bytes_atomically(config_file(), data)
     except (OSError, PlanError):
         return
-
-
-def _land(category: str) -> str:
-    """For instance "de_AT", from the environment; empty where it names none.
-
-    Python's own locale.getlocale calls the plain C locale "en_US", which would put inches before everybody without one.
-    """
-    named = next((os.environ[key] for key in ("LC_ALL", category, "LANG") if os.environ.get(key)), "")
-    return named.partition(".")[0].partition("@")[0]
-
-
-def unit_of_locale() -> Unit:
-    """Millimetres, except where people measure in inches."""
-    return "in" if _land("LC_MEASUREMENT").endswith(INCH_LANDS) else "mm"
-
-
-def page_of_locale() -> UsualPage:
-    """The page that lies in most printers there."""
-    return "Letter" if _land("LC_PAPER").endswith(LETTER_LANDS) else "A4"

@@ -90,6 +90,7 @@ class PaperInstrument(Instrument):
             self._send(replace(old, name=CUSTOM))
             return
         fresh = paper(name, old.across, min(old.margin_mm, min(UPRIGHT_SIZES_MM[name]) / 2 - 5))
+        fresh = replace(fresh, lay=old.lay)
         try:
             fresh = replace(fresh, sides_mm=old.sides_mm, tape_mm=old.tape_mm, mat_overlap_mm=old.mat_overlap_mm)
         except PlanError:
