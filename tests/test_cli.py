@@ -45,9 +45,7 @@ def test_new_makes_a_plan_with_the_sheet_and_the_frame_fitted_to_it(plan_file, t
     assert frame.x_px + frame.width_px / 2 == pytest.approx(200)
 
 
-def test_a_sheet_of_the_pages_size_is_printed_on_one_a_larger_one_on_the_usual_pages(
-    plan_file, photo, tmp_path
-):
+def test_a_sheet_of_the_pages_size_is_printed_on_one_a_larger_one_on_the_usual_pages(plan_file, photo, tmp_path):
     large = tmp_path / "large.mildplan"
     assert main(["new", str(photo), "-o", str(large), "--sheet", "A3"]) == 0
     for plan, pages in ((plan_file, 1), (large, 4)):

@@ -13,7 +13,7 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.sheet.measure import study_measures
 from mild_compass.craft.sheet.motif import repeats
-from mild_compass.craft.sheet.printer import USUAL_DESK
+from mild_compass.craft.sheet.printer import USUAL_OUTPUT
 from mild_compass.craft.sheet.tiles import tiling_of
 from mild_compass.craft.stations import STATIONS, readings_of
 from mild_compass.craft.values.masses import find_masses
@@ -69,7 +69,7 @@ def test_it_is_printed_as_it_is_set_up(demo):
     document = pdfium.PdfDocument(print_sheet(plan, photos))
     pages = len(document)
     document.close()
-    tiling = tiling_of(plan.study.sheet, plan.paper, USUAL_DESK)
+    tiling = tiling_of(plan.study.sheet, plan.paper, USUAL_OUTPUT)
     assert tiling is not None
     assert pages == len(tiling.tiles) > 1
 

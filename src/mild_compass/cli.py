@@ -203,7 +203,7 @@ def _readings(options: argparse.Namespace) -> int:
 
 
 def _sheet(options: argparse.Namespace) -> int:
-    from mild_compass.craft.sheet.printer import DeskSettings
+    from mild_compass.craft.sheet.printer import OutputSettings
     from mild_compass.craft.sheet_sizes.lands import page_of_locale
     from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
     from mild_compass.output.print_sheet import photo_print, print_sheet
@@ -234,8 +234,8 @@ def _sheet(options: argparse.Namespace) -> int:
             settings = replace(settings, overlap_mm=parse_length_mm(options.overlap))
         settings = replace(settings, mirrored=settings.mirrored or options.mirrored)
         plan = change_sheet(settings).apply(plan, now())
-        desk = DeskSettings(_printer(options.printer), page=page_of_locale())
-        pdf = photo_print(plan, photos, desk) if options.photo_print else print_sheet(plan, photos, None, desk)
+        output = OutputSettings(_printer(options.printer), page=page_of_locale())
+        pdf = photo_print(plan, photos, output) if options.photo_print else print_sheet(plan, photos, None, output)
     write_bytes_atomically(options.output, pdf)
     return 0
 
@@ -253,7 +253,7 @@ def _printer(words: str) -> Printer:
 
 
 def _export(options: argparse.Namespace) -> int:
-    from mild_compass.craft.sheet.printer import DeskSettings
+    from mild_compass.craft.sheet.printer import OutputSettings
     from mild_compass.craft.sheet_sizes.lands import page_of_locale
     from mild_compass.output.kinds import WRITERS
     from mild_compass.plan import archive
@@ -269,7 +269,7 @@ def _export(options: argparse.Namespace) -> int:
         plan = archive.read(options.plan, photos)
         if options.dpi is not None and plan.study is not None:
             plan = change_sheet(replace(plan.study.sheet, png_dpi=options.dpi)).apply(plan, now())
-        data = writer(plan, photos, None, DeskSettings(page=page_of_locale()))
+        data = writer(plan, photos, None, OutputSettings(page=page_of_locale()))
     write_bytes_atomically(options.output, data)
     return 0
 

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mild_compass.craft.armature.tracing import found_big_lines, snapped_to_edge, traced_line
-from mild_compass.craft.picture.edges import found_lines, joined, snapped, steps_across
+from mild_compass.craft.picture.edges import edge_under, found_lines, joined, steps_across
 from mild_compass.craft.picture.load import Picture, read_proxy
 from mild_compass.craft.values.reads import APART, reads_of
 from mild_compass.demo.glasshouse import BACK_EDGES, PHOTOS, camera
@@ -35,7 +35,7 @@ def test_a_line_traced_near_an_edge_is_laid_onto_it(angle, first, second):
     way = np.array([np.cos(np.radians(angle)), np.sin(np.radians(angle))])
     square = np.array([-way[1], way[0]])
     traced = np.array([(200, 150) - 100 * way + first * square, (200, 150) + 100 * way + second * square])
-    found = snapped(edge_picture(angle, noise=1.0), traced, 8.0)
+    found = edge_under(edge_picture(angle, noise=1.0), traced, 8.0)
     assert found is not None
     assert off_edge(found, angle).max() < 0.6
     assert np.abs((found - traced) @ way).max() < 0.3  # the ends keep their place along the line
@@ -43,8 +43,8 @@ def test_a_line_traced_near_an_edge_is_laid_onto_it(angle, first, second):
 
 def test_where_there_is_no_edge_nothing_is_snapped_to():
     flat = np.full((300, 400), 50, np.float32)
-    assert snapped(flat, np.array([[50.0, 50.0], [300.0, 200.0]]), 8.0) is None
-    assert snapped(edge_picture(0), np.array([[50.0, 50.0], [52.0, 50.0]]), 8.0) is None
+    assert edge_under(flat, np.array([[50.0, 50.0], [300.0, 200.0]]), 8.0) is None
+    assert edge_under(edge_picture(0), np.array([[50.0, 50.0], [52.0, 50.0]]), 8.0) is None
 
 
 def test_the_step_across_an_edge_is_its_contrast():

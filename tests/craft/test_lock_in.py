@@ -14,12 +14,12 @@ from mild_compass.craft.armature.chance import Bench, Moves, holm, trials
 from mild_compass.craft.armature.constructions import in_box, lines_of
 from mild_compass.craft.armature.engagement import engagement
 from mild_compass.craft.armature.eye_path import along_share, nearest_mm, outside_share, smoothed_path
-from mild_compass.craft.armature.lock_in import Marks, Tolerance, clip_many, locked
+from mild_compass.craft.armature.lock_in import Marks, Tolerance, locked
 from mild_compass.craft.armature.marks import armatures
 from mild_compass.craft.armature.nudge import nudge
 from mild_compass.craft.armature.report import lock_report, times_in_100, verdict_words
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.geometry.lines import Box, clipped
+from mild_compass.craft.geometry.lines import Box, clipped, parts_inside
 from mild_compass.craft.stations import readings_of, station
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.armature import (
@@ -113,7 +113,7 @@ def test_lines_outside_points_and_nothing_at_all():
 
 def test_clipping_many_is_clipping_each():
     found = random_lines(4, 200).lines
-    parts, inside = clip_many(found, BOX)
+    parts, inside = parts_inside(found, BOX)
     for line, part, within in zip(found, parts, inside, strict=True):
         one = clipped(line[0], line[1], BOX)
         assert (one is not None and np.ptp(one, axis=0).max() > 1e-9) == within

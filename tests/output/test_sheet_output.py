@@ -17,7 +17,7 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.sheet_marks import points_on_sheet, ticks_on_sheet
 from mild_compass.craft.perspective.worked import work_out
 from mild_compass.craft.sheet.block_in import block_in
-from mild_compass.craft.sheet.printer import DeskSettings, Printer
+from mild_compass.craft.sheet.printer import OutputSettings, Printer
 from mild_compass.craft.sheet.tiles import FOOT_MM, PRINTER_EDGE_MM, tiles_for
 from mild_compass.craft.sheet.transfer import transfer_guide
 from mild_compass.craft.sheet_sizes.papers import paper
@@ -37,7 +37,7 @@ one_page = partial(SheetPlan, pages="one page")
 
 
 SVG = "{http://www.w3.org/2000/svg}"
-OFF = DeskSettings(Printer(98.7, 100.0))
+OFF = OutputSettings(Printer(98.7, 100.0))
 
 
 def bars(pdf: bytes, page: int = 0) -> tuple[list[float], list[float]]:
@@ -65,7 +65,7 @@ def test_a_printer_that_prints_98_7_for_100_gets_so_much_more(plan, photos):
 @pytest.mark.parametrize("printer", [Printer(98.7, 100.0), Printer(101.2, 99.1)])
 def test_corrected_pages_still_fit_and_their_marks_meet(plan, photos, printer):
     plan = with_sheet(plan, layers=("frame",), pages="A4")
-    pdf = print_sheet(plan, photos, None, DeskSettings(printer))
+    pdf = print_sheet(plan, photos, None, OutputSettings(printer))
     tiling = tiles_for(plan.paper, "A4", 15.0, printer)
     document = pdfium.PdfDocument(pdf)
     assert len(document) == len(tiling.tiles)
@@ -221,7 +221,7 @@ def test_the_csv_has_every_measure_in_millimetres(plan):
     assert float(by_name["house"]["units"]) == pytest.approx(2)
     assert by_name["lamp"]["from_datum"] == f"middle {-200 * scale:+.2f}"
     assert by_name["lamp – eave"]["kind"] == "level"
-    assert WRITERS[".csv"](plan, None, None, DeskSettings()).decode() == measures_csv(plan)
+    assert WRITERS[".csv"](plan, None, None, OutputSettings()).decode() == measures_csv(plan)
 
 
 @pytest.mark.parametrize("unit", ["mm", "in"])

@@ -121,7 +121,7 @@ def test_the_tolerance_is_typed_and_nonsense_refused(drawn: Hand):
 
 
 def test_the_nudge_moves_the_frame_and_one_step_takes_it_back(drawn: Hand):
-    drawn.window.bench.take("constructions")
+    drawn.window.bench.take_up("constructions")
     tool = next(each for each in drawn.window.bench.instruments if each.name == "constructions")
     tool._set_share(60)
     drawn.settle()

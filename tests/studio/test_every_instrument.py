@@ -59,7 +59,7 @@ def test_no_hand_can_break_the_plan_or_the_window(empty: Hand, scene: str, stati
     window = visit(empty, scene, station)
     begun = window.session.plan
     for name in [each.name for each in window.bench.instruments]:
-        window.bench.take(name)
+        window.bench.take_up(name)
         empty.settle()
         if not window.middle.at_a_board:
             continue
@@ -88,7 +88,7 @@ def test_every_instrument_can_be_taken_up_without_a_photo(empty: Hand, station: 
     window = empty.window
     window.go_to(station)
     for name in [each.name for each in window.bench.instruments]:
-        window.bench.take(name)
+        window.bench.take_up(name)
         QApplication.processEvents()
         window.grab()
     assert window.session.plan.study is None
@@ -130,12 +130,12 @@ def test_nonsense_typed_anywhere_is_refused_or_makes_sense(empty: Hand, scene: s
     window = visit(empty, scene, station)
     tried = 0
     for name in [each.name for each in window.bench.instruments]:
-        window.bench.take(name)
+        window.bench.take_up(name)
         for entry in controls(empty, name, Entry):
             words_of = entry.line.accessibleName()
             for words in NONSENSE:
                 before = window.session.plan
-                error = entry.take(words)
+                error = entry.type_in(words)
                 tried += 1
                 if error:
                     assert error.endswith((".", "?")), (words_of, words, error)
@@ -150,7 +150,7 @@ def test_every_choice_and_every_tick_can_be_made_and_taken_back(empty: Hand, sce
     window = visit(empty, scene, station)
     begun = window.session.plan
     for name in [each.name for each in window.bench.instruments]:
-        window.bench.take(name)
+        window.bench.take_up(name)
         for tick in controls(empty, name, Tick):
             tick.click()
             tick.click()

@@ -23,7 +23,7 @@ from mild_compass.studio.window.window import Window
 
 def instrument(window: Window, kind: type):
     found = next(each for each in window.bench.instruments if type(each) is kind)
-    window.bench.take(found.name)
+    window.bench.take_up(found.name)
     return found
 
 

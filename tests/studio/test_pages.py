@@ -25,7 +25,7 @@ def study(hand: Hand) -> Study:
 
 def take(hand: Hand, name: str):
     """Take up an instrument of the station by its name."""
-    hand.window.bench.take(name)
+    hand.window.bench.take_up(name)
     hand.settle()
     return next(each for each in hand.window.bench.instruments if each.name == name)
 

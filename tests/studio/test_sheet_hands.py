@@ -94,7 +94,7 @@ def test_taking_up_another_instrument_drops_what_is_held(sheet: Hand):  # noqa: 
     before = study(sheet).measures
     take(sheet, MeasureInstrument)
     sheet.drag((250.0, 200.0), (320.0, 260.0), let_go=False)
-    sheet.window.bench.take("layers")
+    sheet.window.bench.take_up("layers")
     assert study(sheet).measures == before
 
 
@@ -269,7 +269,7 @@ def test_a_margin_as_large_as_the_sheet_and_a_tiny_sheet_are_told_in_sentences(s
     assert session.apply(choose_paper(small))
     session.apply(move_frame(largest_frame(photo, small)))
     for name in ("layers", "measure", "print", "transfer", "block-in"):
-        sheet.window.bench.take(name)
+        sheet.window.bench.take_up(name)
         sheet.settle()
     grid = replace(study(sheet).sheet, grid_mm=5.0, pages="A4", layers=("frame", "grid", "lines"))
     assert session.apply(change_sheet(grid))

@@ -34,7 +34,7 @@ def sheet(hand: Hand) -> Hand:
 
 def take(hand: Hand, kind: type):
     found = next(each for each in hand.window.bench.instruments if type(each) is kind)
-    hand.window.bench.take(found.name)
+    hand.window.bench.take_up(found.name)
     hand.settle()
     return found
 
@@ -230,7 +230,7 @@ def test_every_page_is_previewed_from_the_pdf_itself(sheet: Hand):
 def test_the_printers_error_is_entered_once_and_remembered(sheet: Hand):
     printing_out = take(sheet, PrintInstrument)
     sheet.type_into(printing_out._across.line, "98.7")
-    assert sheet.window.settings.desk.printer.across == pytest.approx(100 / 98.7)
+    assert sheet.window.settings.output.printer.across == pytest.approx(100 / 98.7)
     sheet.type_into(printing_out._across.line, "9")
     assert "between 90 and 110" in printing_out._across.error
     assert sheet.window.settings.now.printer.across_mm == 98.7

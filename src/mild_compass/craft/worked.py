@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.worked import WorkedPerspective, work_out
-from mild_compass.craft.sheet.printer import USUAL_DESK, DeskSettings, Printer
+from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings, Printer
 
 if TYPE_CHECKING:
     from mild_compass.craft.armature.report import LockReport
@@ -28,19 +28,19 @@ class Worked:
     frame_map: FrameMap
     perspective: WorkedPerspective
     masses: Masses | None = None
-    desk: DeskSettings = USUAL_DESK
+    output: OutputSettings = USUAL_OUTPUT
     picture: Picture | None = None
     locks: LockReport | None = None
 
     @property
     def unit(self) -> Unit:
         """The artist's unit of length."""
-        return self.desk.unit
+        return self.output.unit
 
     @property
     def printer(self) -> Printer:
         """What the artist's printer makes of the bar."""
-        return self.desk.printer
+        return self.output.printer
 
     @property
     def horizon_share(self) -> float | None:
@@ -61,7 +61,7 @@ def height_at_middle(horizon: HorizonLine, frame_map: FrameMap) -> float:
 def worked_study(
     plan: Plan,
     masses: Masses | None,
-    desk: DeskSettings = USUAL_DESK,
+    output: OutputSettings = USUAL_OUTPUT,
     perspective: WorkedPerspective | None = None,
     picture: Picture | None = None,
     locks: LockReport | None = None,
@@ -77,7 +77,7 @@ def worked_study(
         FrameMap.of(study.frame, plan.paper),
         perspective or work_out(study.perspective, plan.ground(study)),
         masses,
-        desk,
+        output,
         picture,
         locks,
     )

@@ -13,11 +13,11 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.craft.sheet.printer import DeskSettings
+    from mild_compass.craft.sheet.printer import OutputSettings
     from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
 
-SHEET_WRITERS: dict[str, Callable[[Plan, PhotoFolder, Picture | None, DeskSettings], bytes]] = {
+SHEET_WRITERS: dict[str, Callable[[Plan, PhotoFolder, Picture | None, OutputSettings], bytes]] = {
     ".pdf": print_sheet,
     ".svg": svg_sheet,
     ".png": png_sheet,

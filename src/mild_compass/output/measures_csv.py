@@ -32,7 +32,11 @@ HEADS = (
 
 
 def measures_csv(plan: Plan) -> str:
-    """One row a datum, place, length, shape between things, alignment and level of the two sides."""
+    """One row a datum, place, length, shape between things, alignment and level of the two sides.
+
+    Raises:
+        PlanError: there is no study to measure in.
+    """
     study = plan.study
     if study is None:
         raise PlanError("There is no photo in the plan yet, so nothing is measured. Add one first.")

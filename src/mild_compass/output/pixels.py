@@ -31,7 +31,11 @@ CAPITAL = 1.35
 
 
 def sheet_px(drawing: Drawing, dpi: float) -> tuple[int, int]:
-    """Width and height of a sheet in pixels; a PlanError when that is more than can be held."""
+    """Width and height of a sheet in pixels; a PlanError when that is more than can be held.
+
+    Raises:
+        PlanError: there would be more pixels than can be held.
+    """
     width, height = (max(1, round(mm / MM_PER_INCH * dpi)) for mm in (drawing.width_mm, drawing.height_mm))
     if width * height > MOST_MEGAPIXELS * 1e6:
         raise PlanError(f"{width} × {height} pixels are too many. Choose fewer dots per inch; nothing was written.")

@@ -11,7 +11,7 @@ from mild_compass.craft.perspective.worked import work_out
 from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.sheet.layers import as_printed, frame_layer, sheet_drawing
-from mild_compass.craft.sheet.printer import USUAL_DESK, DeskSettings
+from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
 from mild_compass.craft.sheet.tiles import pages_for
 from mild_compass.craft.values.masses import find_masses
@@ -40,24 +40,27 @@ def _study(plan: Plan) -> Study:
 
 
 def print_sheet(
-    plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, desk: DeskSettings = USUAL_DESK
+    plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, output: OutputSettings = USUAL_OUTPUT
 ) -> bytes:
     """The PDF of the current study with the layers it asks for; the full photo is read only when it is printed.
 
     ``proxy`` is the study's picture with its departures, where it is known already.
     """
     study = _study(plan)
-    drawing, picture = drawn_sheet(plan, photos, proxy, desk)
+    drawing, picture = drawn_sheet(plan, photos, proxy, output)
     title = f"{plan.name} – study {study.name}"
     sheet = study.sheet
-    setup = PageSetup(pages_for(sheet, plan.paper, desk), sheet.overlap_mm, sheet.mirrored, desk.printer)
+    setup = PageSetup(pages_for(sheet, plan.paper, output), sheet.overlap_mm, sheet.mirrored, output.printer)
     return pages_pdf(Printed(title, plan.paper, drawing, picture, picture_box(plan.paper, study.frame)), setup)
 
 
-def photo_print(plan: Plan, photos: PhotoFolder, desk: DeskSettings = USUAL_DESK) -> bytes:
+def photo_print(plan: Plan, photos: PhotoFolder, output: OutputSettings = USUAL_OUTPUT) -> bytes:
     """The framed photo as wide as the plan asks, with the very squares of the sheet's grid, to look at while drawing.
 
     It is on a page of its own size, or on the pages that the sheet is printed on.
+
+    Raises:
+        PlanError: the study stands on a blank sheet.
     """
     study = _study(plan)
     if not plan.ground(study).is_photo:
@@ -70,13 +73,15 @@ def photo_print(plan: Plan, photos: PhotoFolder, desk: DeskSettings = USUAL_DESK
     layers: list[Layer] = [squared_grid(here, page, spacing, sheet.grid_diagonals), frame_layer(page, here)]
     drawing = as_printed(Drawing(page.width_mm, page.height_mm, tuple(layers)), replace(sheet, inks="coloured"))
     picture = framed(study_picture(plan, study, photos, None), study.frame, plan.paper)
-    setup = PageSetup(pages_for(sheet, page, desk), sheet.overlap_mm, printer=desk.printer)
+    setup = PageSetup(pages_for(sheet, page, output), sheet.overlap_mm, printer=output.printer)
     return pages_pdf(Printed(f"{plan.name} – photo print", page, drawing, picture, here), setup)
 
 
-def svg_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, desk: DeskSettings = USUAL_DESK) -> bytes:
+def svg_sheet(
+    plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, output: OutputSettings = USUAL_OUTPUT
+) -> bytes:
     """The same as SVG in named layers."""
-    drawing, picture = drawn_sheet(plan, photos, proxy, desk)
+    drawing, picture = drawn_sheet(plan, photos, proxy, output)
     assert plan.study is not None
     return sheet_svg(
         drawing, f"{plan.name} – study {plan.study.name}", picture, picture_box(plan.paper, plan.study.frame)
@@ -84,7 +89,7 @@ def svg_sheet(plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, des
 
 
 def drawn_sheet(
-    plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, desk: DeskSettings = USUAL_DESK
+    plan: Plan, photos: PhotoFolder, proxy: Picture | None = None, output: OutputSettings = USUAL_OUTPUT
 ) -> tuple[Drawing, NDArray[np.uint8] | None]:
     """The drawing with the layers asked for, and the framed photo where it is one of them."""
     study = _study(plan)
@@ -99,7 +104,7 @@ def drawn_sheet(
         if "lines" in layers:
             lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
     worked = work_out(study.perspective, plan.ground(study))
-    drawing = as_printed(sheet_drawing(study, plan.paper, worked, masses, layers, lines, desk.unit), study.sheet)
+    drawing = as_printed(sheet_drawing(study, plan.paper, worked, masses, layers, lines, output.unit), study.sheet)
     picture = None
     if "picture" in layers:
         picture = framed(study_picture(plan, study, photos, None), study.frame, plan.paper)

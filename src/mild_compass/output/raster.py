@@ -9,10 +9,9 @@ import numpy as np
 from PIL import Image
 
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.picture.framed import bare_paper, laid_on_sheet, sized
+from mild_compass.craft.picture.framed import framed_colour
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
 from mild_compass.craft.sheet_sizes.sharpness import FINE_DPI
-from mild_compass.plan.framing import corners
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -21,7 +20,6 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Frame, Paper
 
 PREVIEW_PX = 320
-PAPER_WHITE = 255
 
 
 def framed(picture: Picture, frame: Frame, paper: Paper, dpi: float = FINE_DPI) -> NDArray[np.uint8]:
@@ -33,28 +31,12 @@ def framed(picture: Picture, frame: Frame, paper: Paper, dpi: float = FINE_DPI) 
     scale = picture.rgb.shape[1] / picture.width_px
     sharpest = max(frame_map.box.width, frame_map.box.height) / frame_map.mm_per_px * scale
     printed = max(frame_map.box.width, frame_map.box.height) / MM_PER_INCH * dpi
-    return _framed(picture, frame, frame_map, max(1, round(min(sharpest, printed))))
-
-
-def _framed(picture: Picture, frame: Frame, frame_map: FrameMap, longest_px: int) -> NDArray[np.uint8]:
-    width, height = sized(frame_map, longest_px)
-    size = (picture.width_px, picture.height_px)
-    inside = all(0 <= x <= size[0] and 0 <= y <= size[1] for x, y in corners(frame))
-    if frame.plain and inside:
-        across, down = picture.rgb.shape[1] / size[0], picture.rgb.shape[0] / size[1]
-        right, bottom = frame.x_px + frame.width_px, frame.y_px + frame.height_px
-        box = (frame.x_px * across, frame.y_px * down, right * across, bottom * down)
-        resized = Image.fromarray(picture.rgb).resize((width, height), Image.Resampling.LANCZOS, box=box)
-        return np.asarray(resized)
-    laid = laid_on_sheet(picture.rgb, size, frame_map, width, height)
-    if not inside:
-        laid[bare_paper(size, frame_map, width, height)] = PAPER_WHITE
-    return np.asarray(laid)
+    return framed_colour(picture, frame, frame_map, max(1, round(min(sharpest, printed))))
 
 
 def framed_small(picture: Picture, frame: Frame, paper: Paper, longest_px: int) -> NDArray[np.uint8]:
     """The framed picture (h, w, 3) with its longest side as given, as for a small picture on a wall."""
-    return _framed(picture, frame, FrameMap.of(frame, paper), longest_px)
+    return framed_colour(picture, frame, FrameMap.of(frame, paper), longest_px)
 
 
 def preview_png(picture: Picture, frame: Frame, paper: Paper) -> bytes:

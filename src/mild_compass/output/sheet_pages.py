@@ -87,7 +87,11 @@ class Page:
 
 
 def measures_pdf(plan: Plan, unit: Unit = "mm") -> bytes:
-    """The table of measures in the artist's unit."""
+    """The table of measures in the artist's unit.
+
+    Raises:
+        PlanError: there is no study to measure in.
+    """
     study = plan.study
     if study is None:
         raise PlanError("There is no photo in the plan yet, so nothing is measured. Add one first.")

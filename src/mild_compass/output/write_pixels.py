@@ -15,7 +15,7 @@ from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.picture.tone import grey_of_lightness, lightness
 from mild_compass.craft.sheet.layers import sheet_drawing
 from mild_compass.craft.sheet.lifting import LAYER_WORDS
-from mild_compass.craft.sheet.printer import USUAL_DESK, DeskSettings
+from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.names import names_of
@@ -44,11 +44,11 @@ def png_sheet(
     plan: Plan,
     photos: PhotoFolder,
     proxy: Picture | None = None,
-    desk: DeskSettings = USUAL_DESK,
+    output: OutputSettings = USUAL_OUTPUT,
     dpi: float | None = None,
 ) -> bytes:
     """The sheet with the layers it is printed with, at so many dots per inch; None for those of the plan."""
-    drawing, picture = drawn_sheet(plan, photos, proxy, desk)
+    drawing, picture = drawn_sheet(plan, photos, proxy, output)
     assert plan.study is not None
     dpi = dpi or plan.study.sheet.png_dpi
     size, per_mm = sheet_px(drawing, dpi), dpi / MM_PER_INCH
@@ -64,10 +64,14 @@ def layered_sheet(
     plan: Plan,
     photos: PhotoFolder,
     proxy: Picture | None = None,
-    desk: DeskSettings = USUAL_DESK,
+    output: OutputSettings = USUAL_OUTPUT,
     dpi: float | None = None,
 ) -> bytes:
-    """Photo, values, each mass, outlines and guides, every one a layer; on a blank sheet only what is drawn."""
+    """Photo, values, each mass, outlines and guides, every one a layer; on a blank sheet only what is drawn.
+
+    Raises:
+        PlanError: there is no study to draw.
+    """
     study = plan.study
     if study is None:
         raise PlanError("There is nothing in the plan to export yet. Add a photo, or begin with a blank sheet.")
@@ -79,7 +83,7 @@ def layered_sheet(
         masses = find_masses(proxy, study.frame, plan.paper, study.values)
         lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
     names = RASTER_LAYERS if is_photo else tuple(name for name in RASTER_LAYERS if name not in FROM_THE_PHOTO)
-    drawing = sheet_drawing(study, plan.paper, worked, masses, names, lines, desk.unit)
+    drawing = sheet_drawing(study, plan.paper, worked, masses, names, lines, output.unit)
     size, per_mm = sheet_px(drawing, dpi), dpi / MM_PER_INCH
     layers: list[tuple[str, Rgba, bool]] = [("paper", np.full((size[1], size[0], 4), 255, np.uint8), True)]
     if masses is not None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 import zipfile
 from typing import TYPE_CHECKING, BinaryIO
 
@@ -17,6 +18,7 @@ if TYPE_CHECKING:
 
     from mild_compass.plan.model import Plan
 
+log = logging.getLogger(__name__)
 MIMETYPE = b"application/vnd.mild-compass.plan+zip"
 MOST_ENTRIES = 5000
 MOST_PLAN_BYTES = 64 << 20
@@ -52,6 +54,7 @@ def write(
                 archive.writestr("preview.png", preview_png)
 
     write_atomically(path, fill)
+    log.info("wrote %s with %d pictures", path, len(names))
 
 
 def read(path: Path, photos: PhotoFolder, check: Callable[[], None] = _go_on) -> Plan:
@@ -73,6 +76,7 @@ def read(path: Path, photos: PhotoFolder, check: Callable[[], None] = _go_on) ->
                         "The file was left as it is."
                     )
                 photos.add(data)
+            log.info("read %s with %d pictures", path, len(plan.stored()))
             return plan
     except FileNotFoundError as error:
         raise PlanError(f"There is no file {path.name} in {path.parent}.") from error

@@ -14,7 +14,11 @@ if TYPE_CHECKING:
 
 
 def write_atomically(path: Path, write: Callable[[BinaryIO], None]) -> None:
-    """Write beside the target, flush to disk, rename over it; a PlanError says why when it cannot be done."""
+    """Write beside the target, flush to disk, rename over it; a PlanError says why when it cannot be done.
+
+    Raises:
+        PlanError: the file cannot be written; what was there before is kept.
+    """
     part: Path | None = None
     try:
         handle, name = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)

@@ -31,7 +31,11 @@ def encode(plan: Plan) -> str:
 
 
 def decode(text: str | bytes) -> Plan:
-    """The plan in a JSON text of this or an older version; a PlanError says what is wrong with it."""
+    """The plan in a JSON text of this or an older version; a PlanError says what is wrong with it.
+
+    Raises:
+        PlanError: the text is not a plan, or an entry of it makes no sense.
+    """
     from pydantic import ValidationError
 
     try:

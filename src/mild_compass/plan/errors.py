@@ -12,6 +12,10 @@ class CalledOff(PlanError):  # noqa: N818 - nothing has gone wrong
 
 
 def require_within(name: str, value: float, low: float, high: float, unit: str) -> None:
-    """Raise a PlanError unless low <= value <= high; what is not a number is refused too."""
+    """Raise a PlanError unless low <= value <= high; what is not a number is refused too.
+
+    Raises:
+        PlanError: the value is outside the limits, or not a number.
+    """
     if not (isfinite(value) and low <= value <= high):
         raise PlanError(f"{name} must be between {low:g} and {high:g} {unit}; {value:g} was given.")

@@ -38,11 +38,13 @@ def reach(frame: Frame) -> tuple[float, float]:
 
 def is_beyond(frame: Frame, reference: Ground) -> bool:
     """Whether the frame reaches beyond the photo."""
-    slack = SLACK * max(reference.width_px, reference.height_px)
-    return any(
-        not (-slack <= x <= reference.width_px + slack and -slack <= y <= reference.height_px + slack)
-        for x, y in corners(frame)
-    )
+    return reaches_beyond(frame, (reference.width_px, reference.height_px))
+
+
+def reaches_beyond(frame: Frame, size_px: tuple[int, int]) -> bool:
+    """Whether the frame reaches beyond a photo of this width and height; by a millionth it does not."""
+    slack = SLACK * max(size_px)
+    return any(not (-slack <= x <= size_px[0] + slack and -slack <= y <= size_px[1] + slack) for x, y in corners(frame))
 
 
 def picture_area(paper: Paper, frame: Frame | None = None) -> tuple[float, float, float, float]:
@@ -100,7 +102,11 @@ def fitted(frame: Frame, reference: Ground, paper: Paper) -> Frame:
 
 
 def require_fitting(frame: Frame, reference: Ground, paper: Paper) -> Frame:
-    """The frame itself when the sheet allows it, else a PlanError."""
+    """The frame itself when the sheet allows it, else a PlanError.
+
+    Raises:
+        PlanError: the sheet does not allow the frame.
+    """
     if frame.proportion == "locked" and abs(stretch_of(frame, paper)) > SLACK:
         raise PlanError("The viewfinder must keep the proportion of the picture area. Nothing was changed.")
     if frame.proportion == "stretched" and abs(stretch_of(frame, paper)) > STRETCH + SLACK:

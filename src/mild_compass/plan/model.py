@@ -11,6 +11,7 @@ from itertools import pairwise
 from math import isfinite
 from typing import Literal, get_args
 
+from mild_compass.plan.departure_kinds import LEAST_POINTS, DepartureKind, kind_of
 from mild_compass.plan.errors import PlanError, require_within
 from mild_compass.plan.guides import EYE_M, FocalSource, Guide, Lens, Light
 from mild_compass.plan.sheet import BlockShape, MeasurePlan, Motif, SheetPlan
@@ -29,22 +30,6 @@ Facing = Literal["nowhere", "left", "right", "up", "down"]
 Proportion = Literal["locked", "free", "stretched"]
 School = Literal["thirds", "armature", "dynamic symmetry", "quarters and cross", "no grid"]
 SCHOOLS: tuple[School, ...] = get_args(School)
-DepartureKind = Literal[
-    "leave out",
-    "black out",
-    "add a mass",
-    "darken",
-    "lighten",
-    "less contrast",
-    "more contrast",
-    "gradation",
-    "lose detail",
-    "extend a line",
-    "straighten",
-    "move",
-    "borrow",
-]
-LINE_KINDS: tuple[DepartureKind, ...] = ("extend a line", "straighten", "gradation")
 MeasuredSpan = Literal["photo width", "photo height", "frame width", "frame height"]
 Outcome = Literal["open", "kept", "changed", "dropped"]
 Point = tuple[float, float]
@@ -280,10 +265,11 @@ class Departure:
         numbers = [number for point in self.points for number in point]
         if not all(map(isfinite, (*numbers, self.x_px, self.y_px))):
             raise PlanError("One of the points of this change is not a number. Draw it again.")
-        least = 2 if self.kind in LINE_KINDS else 3
-        if len(set(self.points)) < least:
+        row = kind_of(self.kind)
+        if len(set(self.points)) < LEAST_POINTS[row.shape]:
             raise PlanError("This change has no size yet; draw it a little larger.")
-        require_within("The value", self.value, 0, 100, "L*")
+        low, high = (row.value.low, row.value.high) if row.value is not None else (0.0, 100.0)
+        require_within("The value", self.value, low, high, "")
         require_within("The size", self.size, *ELEMENT_SIZES, "times")
         if (self.kind == "borrow") != bool(self.source):
             raise PlanError("What is borrowed must say from which photo.")
@@ -291,7 +277,7 @@ class Departure:
     @property
     def moves(self) -> bool:
         """Whether something is put elsewhere."""
-        return self.kind in ("move", "borrow")
+        return kind_of(self.kind).moves
 
     @property
     def bounds(self) -> tuple[float, float, float, float]:

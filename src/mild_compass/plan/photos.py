@@ -36,7 +36,11 @@ class PhotoFolder:
         return self.path / digest
 
     def read(self, digest: str, name: str) -> bytes:
-        """The bytes of a photo, or a PlanError naming it."""
+        """The bytes of a photo, or a PlanError naming it.
+
+        Raises:
+            PlanError: the photo is missing from the folder.
+        """
         try:
             return self.file(digest).read_bytes()
         except OSError as error:

@@ -79,22 +79,39 @@ class Claim:
     def __init__(self, root: Path, file: Path) -> None:
         from hashlib import sha256  # loads a large library, and an empty window does without it
 
-        name = sha256(str(file.resolve()).encode()).hexdigest()[:24]
+        name = sha256(str(file.resolve()).encode(errors="surrogateescape")).hexdigest()[:24]
         root.mkdir(parents=True, exist_ok=True)
-        self._handle = os.open(root / f"claim-{name}", os.O_RDWR | os.O_CREAT, 0o600)
-        try:
-            fcntl.flock(self._handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-            self.alone = True
-        except OSError:
-            self.alone = False
+        self._path = root / f"claim-{name}"
+        self._handle = -1
+        while self._handle < 0:
+            self._handle, self.alone = _claimed(self._path)
 
     def release(self) -> None:
-        """Take the mark off."""
+        """Take the mark off; the last one to hold it removes its file."""
+        if self.alone:
+            self._path.unlink(missing_ok=True)
         os.close(self._handle)
 
 
+def _claimed(path: Path) -> tuple[int, bool]:
+    """A handle on a claim's file and whether it is held alone; -1 when the file went while it was being opened."""
+    handle = os.open(path, os.O_RDWR | os.O_CREAT, 0o600)
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        return handle, False
+    try:
+        same = path.stat().st_ino == os.fstat(handle).st_ino
+    except FileNotFoundError:
+        same = False
+    if not same:
+        os.close(handle)
+        return -1, False
+    return handle, True
+
+
 def leftovers(root: Path) -> list[Leftover]:
-    """Unsaved work whose owner is gone, newest first; folders with nothing to offer are removed."""
+    """Unsaved work whose owner is gone, newest first; folders and marks with nothing to offer are removed."""
     found = []
     folders = sorted(root.glob("plan-*"), key=lambda folder: folder.stat().st_mtime, reverse=True)
     for folder in folders:
@@ -105,6 +122,12 @@ def leftovers(root: Path) -> list[Leftover]:
             found.append(leftover)
         else:
             shutil.rmtree(folder, ignore_errors=True)
+    for mark in root.glob("claim-*"):
+        handle, alone = _claimed(mark)
+        if handle >= 0:
+            if alone:
+                mark.unlink(missing_ok=True)
+            os.close(handle)
     return found
 
 

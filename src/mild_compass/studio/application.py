@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import sys
 from typing import TYPE_CHECKING
 
@@ -11,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from mild_compass.assets import ICONS
 from mild_compass.plan.workspace import Leftover, Workspace, leftovers
+from mild_compass.studio.record import keep_record
 from mild_compass.studio.settings import preferences as store
 from mild_compass.studio.theme.apply import apply_theme
 from mild_compass.studio.window.window import Window
@@ -21,6 +23,8 @@ if TYPE_CHECKING:
     from types import TracebackType
 
     from mild_compass.plan.model import StationName
+
+log = logging.getLogger(__name__)
 
 
 def application() -> QApplication:
@@ -68,26 +72,22 @@ def load_demo(window: Window, scene: str = "glasshouse") -> None:
 
 def _run(begin: Callable[[Window], None]) -> int:
     app = application()
+    record = keep_record(store.record_folder())
     window = make_window(app)
-    sys.excepthook = lambda kind, error, trace: _unforeseen(window, kind, error, trace)
+    sys.excepthook = lambda kind, error, trace: _unforeseen(window, record, kind, error, trace)
     window.fit_screen()
     window.show()
     QTimer.singleShot(0, window, lambda: begin(window))
     return app.exec()
 
 
-def _unforeseen(window: Window, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-    """A fault of ours: a sentence for the artist, the details into a file for those who can mend it."""
-    import traceback
-
-    report = store.state_folder().parent / "fault.txt"
-    try:
-        report.parent.mkdir(parents=True, exist_ok=True)
-        report.write_text("".join(traceback.format_exception(kind, error, trace)))
-    except OSError:
-        traceback.print_exception(kind, error, trace)
+def _unforeseen(
+    window: Window, record: Path, kind: type[BaseException], error: BaseException, trace: TracebackType | None
+) -> None:
+    """A fault of ours: a sentence for the artist, the details into the record for those who can mend it."""
+    log.critical("unforeseen", exc_info=(kind, error, trace))
     window.session.cancel()
-    window.notice.say(f"Something unforeseen went wrong. The plan is kept; save it. The details are in {report}.")
+    window.notice.say(f"Something unforeseen went wrong. The plan is kept; save it. The details are in {record}.")
 
 
 def _begin(window: Window, files: list[Path]) -> None:

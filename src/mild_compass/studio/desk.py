@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 class Desk:
     """The plan and what follows from it, board and pages, files, and the two kinds of request.
 
-    ``page`` finds a page by name, ``take`` takes up another instrument of the station, ``go_to`` goes to a station
+    ``page`` finds a page by name, ``take_up`` takes up another instrument of the station, ``go_to`` goes to a station
     and takes up one there.
     """
 
@@ -42,7 +42,7 @@ class Desk:
     settings: Settings
     find_board: Callable[[], Board]
     page: Callable[[Page], QWidget]
-    take: Callable[[str], None]
+    take_up: Callable[[str], None]
     go_to: Callable[[StationName, str], None]
 
     @property

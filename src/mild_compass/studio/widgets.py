@@ -205,7 +205,7 @@ class Entry(QWidget):
             self.line.setCursorPosition(0)
             self._error.hide()
 
-    def take(self, text: str) -> str:
+    def type_in(self, text: str) -> str:
         """Take a text as if it had been typed here; the sentence of refusal, or nothing."""
         self.line.setText(text)
         self.line.setModified(True)

@@ -22,10 +22,10 @@ from mild_compass.craft.armature.lock_in import (
     Locked,
     Marks,
     Tolerance,
-    clip_many,
     locked,
     scored,
 )
+from mild_compass.craft.geometry.lines import parts_inside
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -112,7 +112,7 @@ class Bench:
 
     def scores(self, moves: Moves) -> Array:
         """Score of every armature in every frame (f, armatures)."""
-        parts, inside = clip_many(moves.seen(self.marks.lines, self.box), self.box)
+        parts, inside = parts_inside(moves.seen(self.marks.lines, self.box), self.box)
         length = np.where(inside, np.hypot(*(parts[..., 1, :] - parts[..., 0, :]).transpose(2, 0, 1)), 0.0)
         weight = length * self.marks.contrast
         locks = self._locks(parts) & inside[:, None]

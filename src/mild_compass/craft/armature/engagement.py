@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
-from mild_compass.craft.armature.lock_in import Marks, clip_many
+from mild_compass.craft.armature.lock_in import Marks
+from mild_compass.craft.geometry.lines import parts_inside
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -39,7 +40,7 @@ class Engaged:
 
 def engagement(marks: Marks, box: Box) -> list[Engaged]:
     """The strongest level and the strongest upright line, where there are any, in that order."""
-    parts, inside = clip_many(marks.lines, box)
+    parts, inside = parts_inside(marks.lines, box)
     found = [_strongest(way, parts, inside, box) for way in ("level", "upright")]
     return [each for each in found if each is not None]
 

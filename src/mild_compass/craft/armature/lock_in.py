@@ -11,6 +11,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mild_compass.craft.geometry.lines import parts_inside
+
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
@@ -71,28 +73,9 @@ class Locked:
         return int(self.locks.sum() + self.point_locks.sum())
 
 
-def clip_many(lines: Array, box: Box) -> tuple[Array, NDArray[np.bool_]]:
-    """The parts of lines (…, 2, 2) inside a box, and which have any (Liang-Barsky, all at once)."""
-    start, step = lines[..., 0, :], lines[..., 1, :] - lines[..., 0, :]
-    low = np.zeros(lines.shape[:-2])
-    high = np.ones(lines.shape[:-2])
-    inside = np.ones(lines.shape[:-2], bool)
-    for axis, (near, far) in enumerate(((box.left, box.right), (box.top, box.bottom))):
-        p, d = start[..., axis], step[..., axis]
-        level = np.abs(d) < 1e-12
-        safe = np.where(level, 1.0, d)
-        a, b = (near - p) / safe, (far - p) / safe
-        low = np.where(level, low, np.maximum(low, np.minimum(a, b)))
-        high = np.where(level, high, np.minimum(high, np.maximum(a, b)))
-        inside &= ~level | ((p >= near) & (p <= far))
-    inside &= high > low
-    ends = np.stack([low, high], -1)[..., None]
-    return start[..., None, :] + ends * step[..., None, :], inside
-
-
 def locked(marks: Marks, armature: Array, box: Box, tolerance: Tolerance) -> Locked:
     """Judge one frame: ``armature`` (k, 2, 2) in mm."""
-    parts, inside = clip_many(marks.lines, box)
+    parts, inside = parts_inside(marks.lines, box)
     length = np.where(inside, np.hypot(*(parts[:, 1] - parts[:, 0]).T), 0.0)
     off, angle = _apart(parts[None], armature, tolerance)
     off, angle = off[0], angle[0]

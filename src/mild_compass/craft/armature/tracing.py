@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from mild_compass.craft.armature.lock_in import clip_many
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.picture.edges import found_lines, snapped, steps_across
+from mild_compass.craft.geometry.lines import parts_inside
+from mild_compass.craft.picture.edges import edge_under, found_lines, steps_across
 from mild_compass.plan.structure import MOST_LINES, BigLine
 
 if TYPE_CHECKING:
@@ -25,7 +25,7 @@ def snapped_to_edge(picture: Picture, ends_px: ArrayLike, reach_px: float) -> tu
     """Both ends of the straight edge that a line over the photo meant, in photo pixels; None where there is none."""
     scale = _scale(picture)
     line = np.asarray(ends_px, np.float64) * scale
-    found = snapped(picture.lightness, line, max(2.0, reach_px * float(scale.mean())))
+    found = edge_under(picture.lightness, line, max(2.0, reach_px * float(scale.mean())))
     if found is None:
         return None
     (x0, y0), (x1, y1) = (found / scale).tolist()
@@ -48,7 +48,7 @@ def found_big_lines(picture: Picture, frame: Frame, paper: Paper) -> tuple[BigLi
     lines = lines / _scale(picture)
     frame_map = FrameMap.of(frame, paper)
     box = frame_map.box
-    parts, inside = clip_many(frame_map.to_sheet(lines.reshape(-1, 2)).reshape(-1, 2, 2), box)
+    parts, inside = parts_inside(frame_map.to_sheet(lines.reshape(-1, 2)).reshape(-1, 2, 2), box)
     length = np.where(inside, np.hypot(*(parts[:, 1] - parts[:, 0]).T), 0.0)
     order = np.argsort(-length * contrast, kind="stable")
     big = [k for k in order if length[k] >= LEAST_INSIDE * np.hypot(box.width, box.height)][:MOST_LINES]

@@ -69,3 +69,25 @@ def clipped(start: ArrayLike, end: ArrayLike, box: Box, endless: bool = False) -
     if low > high or not np.isfinite([low, high]).all():
         return None
     return np.stack([p + low * d, p + high * d])
+
+
+def parts_inside(lines: NDArray[np.float64], box: Box) -> tuple[NDArray[np.float64], NDArray[np.bool_]]:
+    """The parts of segments (…, 2, 2) inside a box, and which have any: ``clipped`` for thousands at once.
+
+    For one segment ``clipped`` takes a fifth of the time, and guides that follow the hand clip one by one.
+    """
+    start, step = lines[..., 0, :], lines[..., 1, :] - lines[..., 0, :]
+    low = np.zeros(lines.shape[:-2])
+    high = np.ones(lines.shape[:-2])
+    inside = np.ones(lines.shape[:-2], bool)
+    for axis, (near, far) in enumerate(((box.left, box.right), (box.top, box.bottom))):
+        p, d = start[..., axis], step[..., axis]
+        level = np.abs(d) < 1e-12
+        safe = np.where(level, 1.0, d)
+        a, b = (near - p) / safe, (far - p) / safe
+        low = np.where(level, low, np.maximum(low, np.minimum(a, b)))
+        high = np.where(level, high, np.minimum(high, np.maximum(a, b)))
+        inside &= ~level | ((p >= near) & (p <= far))
+    inside &= high > low
+    ends = np.stack([low, high], -1)[..., None]
+    return start[..., None, :] + ends * step[..., None, :], inside

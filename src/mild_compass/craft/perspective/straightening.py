@@ -133,7 +133,11 @@ def _horizon(horizon: Horizon, move: _Mover) -> Horizon:
 
 
 def uprights_lens(study: Study, photo: Ground) -> Lens:
-    """The lens that makes the traced uprights upright; a PlanError says what is missing."""
+    """The lens that makes the traced uprights upright; a PlanError says what is missing.
+
+    Raises:
+        PlanError: no uprights are traced, or they do not tell the lens.
+    """
     worked = work_out(study.perspective, photo)
     kinds = {each.letter: each.kind for each in study.perspective.sets}
     upright = next((point for point in worked.points if kinds[point.letter] == "upright"), None)

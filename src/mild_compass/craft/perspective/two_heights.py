@@ -31,6 +31,9 @@ def horizon_and_eye(first: KnownThing, second: KnownThing) -> tuple[float, float
     """The horizon's height in pixels and the eye height in metres; a PlanError says why they cannot be told.
 
     For a level camera h = (y_foot − y_horizon)·H / E for both things, which is linear in y_horizon and E.
+
+    Raises:
+        PlanError: the two things stand at the same distance, or contradict one another.
     """
     tall = max(first.seen_px, second.seen_px)
     apart = first.foot[1] - second.foot[1]

@@ -61,6 +61,11 @@ def work_out(plan: PerspectivePlan, photo: Ground | None = None) -> WorkedPerspe
     return WorkedPerspective(points, refusals, horizon, camera, focals)
 
 
+def told_focal_px(photo: Ground) -> float:
+    """The focal length in pixels that a photo itself tells, 0 where it does not."""
+    return photo.focal_35mm / FILM_MM * max(photo.width_px, photo.height_px)
+
+
 def centre_of(photo: Ground) -> tuple[float, float]:
     """The middle of the whole photo, in its pixels."""
     return photo.width_px / 2, photo.height_px / 2
@@ -86,7 +91,7 @@ def _focals(
                 found.append(Focal(px, "uprights"))
                 break
     if photo.focal_35mm > 0:
-        found.append(Focal(photo.focal_35mm / FILM_MM * long, "photo"))
+        found.append(Focal(told_focal_px(photo), "photo"))
     if plan.focal == "hand" and plan.focal_px > 0:
         return (Focal(plan.focal_px, "hand"), *found)
     if plan.focal == "photo" and photo.focal_35mm > 0:

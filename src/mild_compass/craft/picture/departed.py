@@ -14,10 +14,11 @@ from mild_compass.craft.picture.flatten import flattened
 from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.picture.squint import blurred
 from mild_compass.craft.picture.straighten import straightened
-from mild_compass.craft.picture.tone import LINEAR, lightness, luminance_of_lightness, to_bytes
+from mild_compass.craft.picture.tone import LINEAR, WEIGHTS, lightness, luminance_of_lightness, to_bytes
+from mild_compass.plan.departure_kinds import kind_of
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
+    from collections.abc import Callable, Mapping, Sequence
 
     from numpy.typing import NDArray
 
@@ -75,35 +76,40 @@ def departed(
     size = (picture.width_px, picture.height_px)
     rgb = picture.rgb.copy() if lens is None else straightened_picture(picture.rgb, size, lens).copy()
     scale = (rgb.shape[1] / picture.width_px, rgb.shape[0] / picture.height_px)
+    painting = _Painting(rgb, scale, sources)
     for each in todo:
-        _depart(rgb, each, scale, sources)
+        _depart(painting, each)
     return Picture(rgb, picture.width_px, picture.height_px)
 
 
-def _depart(rgb: Rgb, departure: Departure, scale: tuple[float, float], sources: Mapping[str, Picture]) -> None:
-    """Make one departure in place."""
-    if departure.kind == "borrow":
-        source = sources.get(departure.source)
-        if source is not None:
-            _put(rgb, departure, scale, source.rgb, source.rgb.shape[1] / source.width_px)
-        return
-    points = np.array(departure.points, np.float64) * scale
-    if departure.kind == "move":
-        untouched = rgb.copy()
-        _leave_out(rgb, points)
-        _put(rgb, departure, scale, untouched, scale[0])
-    elif departure.kind == "extend a line":
-        _carry_on(rgb, points, departure.size)
-    elif departure.kind == "straighten":
-        straightened(rgb, points)
-    elif departure.kind == "leave out":
-        _leave_out(rgb, points)
-    elif departure.kind in ("black out", "add a mass"):
-        _cover(rgb, points, departure.value)
-    elif departure.kind == "gradation":
-        _grade(rgb, points, departure.value)
-    else:
-        _soften(rgb, points, departure)
+@dataclass(frozen=True, slots=True)
+class _Painting:
+    """A picture being worked on in place: its pixels, raster pixels to a photo pixel, the photos that lend."""
+
+    rgb: Rgb
+    scale: tuple[float, float]
+    sources: Mapping[str, Picture]
+
+    def points(self, departure: Departure) -> NDArray[np.float64]:
+        return np.array(departure.points, np.float64) * self.scale
+
+
+def _depart(painting: _Painting, departure: Departure) -> None:
+    """Make one departure in place, in the way its row of the table names."""
+    PAINTERS[kind_of(departure.kind).painted](painting, departure)
+
+
+def _lay_in(painting: _Painting, departure: Departure) -> None:
+    """Put an element of another photo into the picture, where that photo is at hand."""
+    source = painting.sources.get(departure.source)
+    if source is not None:
+        _put(painting.rgb, departure, painting.scale, source.rgb, source.rgb.shape[1] / source.width_px)
+
+
+def _move(painting: _Painting, departure: Departure) -> None:
+    untouched = painting.rgb.copy()
+    _leave_out(painting.rgb, painting.points(departure))
+    _put(painting.rgb, departure, painting.scale, untouched, painting.scale[0])
 
 
 def outline_mask(points: NDArray[np.float64], part: _Part, soft_px: float = 0.0) -> NDArray[np.float32]:
@@ -156,7 +162,7 @@ def plain_tone(linear: NDArray[np.float64], value: float) -> NDArray[np.float32]
     """sRGB (3,) of one L* in the hue of a linear colour (3,); what no screen shows is led toward grey."""
     wanted = float(luminance_of_lightness(value))
     grey = np.full(3, wanted)
-    luminance = float(linear @ (0.2126, 0.7152, 0.0722))
+    luminance = float(linear @ WEIGHTS)
     tinted = linear * (wanted / luminance) if luminance > 1e-6 else grey
     top = float(tinted.max())
     if top > 1:
@@ -164,26 +170,35 @@ def plain_tone(linear: NDArray[np.float64], value: float) -> NDArray[np.float32]
     return to_bytes(tinted).astype(np.float32)
 
 
-def _soften(rgb: Rgb, points: NDArray[np.float64], departure: Departure) -> None:
-    """Darken, lighten, change the contrast or lose detail, with a soft edge."""
+def _soft_part(rgb: Rgb, points: NDArray[np.float64]) -> tuple[Rgb, NDArray[np.float32]]:
+    """The window of the picture round an area, and the area's weight in it, with a soft edge."""
     soft = SOFT_EDGE * _size(points)
     part = _Part.around(points, 3 * soft + 2, rgb.shape)
     if part.empty:
-        return
-    here = part.of(rgb)
-    weight = outline_mask(points, part, soft)
-    if departure.kind == "lose detail":
+        return part.of(rgb), np.zeros((0, 0), np.float32)
+    return part.of(rgb), outline_mask(points, part, soft)
+
+
+def _lose_detail(rgb: Rgb, points: NDArray[np.float64]) -> None:
+    here, weight = _soft_part(rgb, points)
+    if here.size:
         _blend(here, blurred(here, max(1.0, LOST_DETAIL * _size(points))).astype(np.float32), weight)
-        return
-    values = lightness(here).astype(np.float64)
-    if departure.kind in ("darken", "lighten"):
-        side = -1 if departure.kind == "darken" else 1
-        wanted = values + side * weight * departure.value
-    else:
-        share = departure.value / 100 * (-1 if departure.kind == "less contrast" else 1)
+
+
+def _shift_lightness(rgb: Rgb, points: NDArray[np.float64], by: float) -> None:
+    here, weight = _soft_part(rgb, points)
+    if here.size:
+        values = lightness(here).astype(np.float64)
+        _give_lightness(here, values, values + weight * by)
+
+
+def _stretch_contrast(rgb: Rgb, points: NDArray[np.float64], share: float) -> None:
+    """More contrast about the area's own mean for a share above 0, less for one below."""
+    here, weight = _soft_part(rgb, points)
+    if here.size:
+        values = lightness(here).astype(np.float64)
         mean = float((values * weight).sum() / max(float(weight.sum()), 1e-9))
-        wanted = values + share * weight * (values - mean)
-    _give_lightness(here, values, wanted)
+        _give_lightness(here, values, values + share * weight * (values - mean))
 
 
 def _grade(rgb: Rgb, points: NDArray[np.float64], value: float) -> None:
@@ -244,3 +259,20 @@ def _put(rgb: Rgb, departure: Departure, scale: tuple[float, float], source: Rgb
 
 def _array(points: tuple[Point, ...]) -> NDArray[np.float64]:
     return np.array(points, np.float64)
+
+
+# How each row of the table of kinds is painted; a row that names another way fails at once.
+PAINTERS: dict[str, Callable[[_Painting, Departure], None]] = {
+    "flatten": lambda on, each: _leave_out(on.rgb, on.points(each)),
+    "cover": lambda on, each: _cover(on.rgb, on.points(each), each.value),
+    "darken": lambda on, each: _shift_lightness(on.rgb, on.points(each), -each.value),
+    "lighten": lambda on, each: _shift_lightness(on.rgb, on.points(each), each.value),
+    "quieten": lambda on, each: _stretch_contrast(on.rgb, on.points(each), -each.value / 100),
+    "sharpen": lambda on, each: _stretch_contrast(on.rgb, on.points(each), each.value / 100),
+    "grade": lambda on, each: _grade(on.rgb, on.points(each), each.value),
+    "blur": lambda on, each: _lose_detail(on.rgb, on.points(each)),
+    "carry on": lambda on, each: _carry_on(on.rgb, on.points(each), each.size),
+    "straighten": lambda on, each: straightened(on.rgb, on.points(each)),
+    "move": _move,
+    "lay in": _lay_in,
+}

@@ -132,7 +132,14 @@ def sampled(values: NDArray[np.float32], points: Array) -> Array:
     return np.asarray(found.reshape(points.shape[:-1]), np.float64)
 
 
-def snapped(values: NDArray[np.float32], line: Array, reach_px: float) -> Array | None:
+LEAST_TRACED_PX = 4.0  # of a traced line: shorter ones have no direction
+PROFILES, STEP_PX = 61, 0.5  # across the line: how many, and how finely each is sampled
+PROFILE_BLUR = 1.5  # samples
+FLAT_SLOPE = 0.6  # L* a pixel: where the steepest places are flatter, there is no edge
+ROUNDS, LEAST_AGREEING = 6, 0.4  # of the fit; the share of profiles that must agree with it
+
+
+def edge_under(values: NDArray[np.float32], line: Array, reach_px: float) -> Array | None:
     """The straight edge (2, 2) that a traced line (2, 2) meant: the strongest step within reach of it, or None.
 
     Along the line the steepest place across it is looked for; a straight line is laid through those places (iterated
@@ -140,28 +147,28 @@ def snapped(values: NDArray[np.float32], line: Array, reach_px: float) -> Array 
     """
     way = line[1] - line[0]
     length = float(np.hypot(*way))
-    if length < 4 or reach_px < 1:
+    if length < LEAST_TRACED_PX or reach_px < 1:
         return None
-    share = (np.arange(61) + 0.5) / 61
-    offsets = np.arange(-reach_px, reach_px + 0.25, 0.5)
+    share = (np.arange(PROFILES) + 0.5) / PROFILES
+    offsets = np.arange(-reach_px, reach_px + STEP_PX / 2, STEP_PX)
     square = _squares(line[None])[0]
     points = line[0] + share[:, None, None] * way + offsets[None, :, None] * square
-    profile = cv2.GaussianBlur(sampled(values, points), (0, 0), 1.5)
-    slope = np.abs(np.gradient(profile, 0.5, axis=1))
+    profile = cv2.GaussianBlur(sampled(values, points), (0, 0), PROFILE_BLUR)
+    slope = np.abs(np.gradient(profile, STEP_PX, axis=1))
     slope = slope * np.exp(-0.5 * (offsets / reach_px) ** 2)[None, :]
     best = slope.argmax(1)
-    strength = slope[np.arange(61), best]
-    if np.median(strength) < 0.6:
+    strength = slope[np.arange(PROFILES), best]
+    if np.median(strength) < FLAT_SLOPE:
         return None
     off = offsets[best]
     weight = strength.copy()
     fit = np.zeros(2)
-    for _ in range(6):
+    for _ in range(ROUNDS):
         fit = np.polyfit(share, off, 1, w=np.sqrt(np.maximum(weight, 1e-9)))
         miss = np.abs(off - np.polyval(fit, share))
         wide = max(1.0, 4 * float(np.median(miss)))
         weight = strength * np.clip(1 - (miss / wide) ** 3, 0, 1) ** 3
-    if (weight > 0).mean() < 0.4:
+    if (weight > 0).mean() < LEAST_AGREEING:
         return None
     ends = np.array([0.0, 1.0])
     return np.asarray(line + np.polyval(fit, ends)[:, None] * square)

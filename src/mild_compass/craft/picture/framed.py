@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING, Any
 
 import cv2
 import numpy as np
+from PIL import Image
 
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.plan.framing import corners
+from mild_compass.plan.framing import reaches_beyond
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Frame, Paper
 
 BARE_PAPER = 97.0  # L* of white paper that no photo covers
+PAPER_WHITE = 255
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -43,16 +45,38 @@ def framed_lightness(picture: Picture, frame: Frame, paper: Paper, longest_px: i
     rough = 4 * longest_px < max(frame.width_px, frame.height_px) * picture.scale
     whole = picture.small_lightness if rough else picture.lightness
     size = (picture.width_px, picture.height_px)
-    if frame.plain and not _beyond(frame, size):
+    if frame.plain and not reaches_beyond(frame, size):
         return Framed(_cut(whole, frame, size, longest_px))
     frame_map = FrameMap.of(frame, paper)
     scale = max(frame.width_px * whole.shape[1] / size[0], frame.height_px * whole.shape[0] / size[1])
     longest = min(longest_px, max(1, round(scale)))
     width, height = sized(frame_map, longest)
-    bare = bare_paper(size, frame_map, width, height) if _beyond(frame, size) else None
+    bare = bare_paper(size, frame_map, width, height) if reaches_beyond(frame, size) else None
     values = np.asarray(laid_on_sheet(whole, size, frame_map, width, height), np.float32)
     framed = Framed(values, bare)
     return Framed(framed.filled(BARE_PAPER), bare)
+
+
+def framed_colour(picture: Picture, frame: Frame, frame_map: FrameMap, longest_px: int) -> NDArray[np.uint8]:
+    """The framed picture (h, w, 3) with its longest side as given, white where the photo ends.
+
+    It is printed and looked at, so the edges of the frame fall between pixels and come out exactly. Masses and reads
+    are made from framed_lightness, which keeps whole pixels: those cost a tenth, and half a pixel is nothing to them.
+    """
+    width, height = sized(frame_map, longest_px)
+    size = (picture.width_px, picture.height_px)
+    beyond = reaches_beyond(frame, size)
+    if frame.plain and not beyond:
+        across, down = picture.rgb.shape[1] / size[0], picture.rgb.shape[0] / size[1]
+        left, top = max(0.0, frame.x_px * across), max(0.0, frame.y_px * down)
+        right = min((frame.x_px + frame.width_px) * across, float(picture.rgb.shape[1]))
+        bottom = min((frame.y_px + frame.height_px) * down, float(picture.rgb.shape[0]))
+        whole = Image.fromarray(picture.rgb)
+        return np.asarray(whole.resize((width, height), Image.Resampling.LANCZOS, box=(left, top, right, bottom)))
+    laid = laid_on_sheet(picture.rgb, size, frame_map, width, height)
+    if beyond:
+        laid[bare_paper(size, frame_map, width, height)] = PAPER_WHITE
+    return np.asarray(laid)
 
 
 def sized(frame_map: FrameMap, longest_px: int) -> tuple[int, int]:
@@ -99,13 +123,6 @@ def _to_array(
     across, down = (corner[1] - corner[0]) / width, (corner[2] - corner[0]) / height
     shift = corner[0] + (across + down) / 2 - 0.5
     return np.stack([across, down, shift], 1)
-
-
-def _beyond(frame: Frame, photo_px: tuple[int, int]) -> bool:
-    slack = 1e-6 * max(photo_px)
-    return any(
-        not (-slack <= x <= photo_px[0] + slack and -slack <= y <= photo_px[1] + slack) for x, y in corners(frame)
-    )
 
 
 def _cut(whole: NDArray[np.float32], frame: Frame, size: tuple[int, int], longest_px: int) -> NDArray[np.float32]:

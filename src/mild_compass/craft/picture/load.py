@@ -62,7 +62,11 @@ def _with_heif() -> None:
 
 
 def read_file(path: Path) -> bytes:
-    """The bytes of a photo file, or a PlanError."""
+    """The bytes of a photo file, or a PlanError.
+
+    Raises:
+        PlanError: the file is missing, a folder, empty, too large or not readable.
+    """
     try:
         if path.stat().st_size > MOST_FILE_BYTES:
             raise PlanError(f"{path.name} is larger than 1 GB, more than a photo should be. It was not added.")

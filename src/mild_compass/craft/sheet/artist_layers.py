@@ -8,9 +8,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from mild_compass.craft.armature.lock_in import clip_many
 from mild_compass.craft.drawing import Label, Layer, Stroke, stroke
-from mild_compass.craft.geometry.lines import clipped, sheet_box
+from mild_compass.craft.geometry.lines import clipped, parts_inside, sheet_box
 from mild_compass.craft.perspective.pins import on_sheet, pin_words
 from mild_compass.craft.perspective.sheet_marks import points_on_sheet
 from mild_compass.craft.sheet.measure import datum_lines, length_name, lengths_mm, point_name, points_mm
@@ -78,7 +77,7 @@ def pins_layer(worked: WorkedPerspective, frame_map: FrameMap, paper: Paper, uni
 def big_lines_layer(structure: Structure, frame_map: FrameMap) -> Layer:
     """The big lines, numbered in the order in which they are drawn: the longest first."""
     ends = np.array([[[a.x0_px, a.y0_px], [a.x1_px, a.y1_px]] for a in structure.lines], np.float64).reshape(-1, 2)
-    parts, inside = clip_many(frame_map.to_sheet(ends).reshape(-1, 2, 2), frame_map.box)
+    parts, inside = parts_inside(frame_map.to_sheet(ends).reshape(-1, 2, 2), frame_map.box)
     order = drawing_order(parts, inside)
     strokes = tuple(Stroke(parts[k], "perspective", 0.4) for k in order)
     labels = tuple(

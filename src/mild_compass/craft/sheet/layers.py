@@ -27,8 +27,8 @@ from mild_compass.craft.sheet.artist_layers import (
 from mild_compass.craft.sheet.lifting import in_greys, without_labels
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
 from mild_compass.craft.viewfinder.threads import THREADS
+from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.plan.guides import guide_name
-from mild_compass.plan.model import LINE_KINDS
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -180,7 +180,7 @@ def departures_layer(departures: tuple[Departure, ...], frame_map: FrameMap) -> 
         if each.outcome == "dropped":
             continue
         points = frame_map.to_sheet(each.placed())
-        if each.kind in LINE_KINDS:
+        if kind_of(each.kind).is_line:
             points = points[[0, -1]]
         else:
             points = np.concatenate([points, points[:1]])

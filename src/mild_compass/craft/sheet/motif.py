@@ -75,7 +75,11 @@ def placed_outline(motif: Motif, place: MotifPlace) -> Array:
 
 
 def centred(points_mm: Array) -> tuple[tuple[tuple[float, float], ...], tuple[float, float]]:
-    """An outline round its own middle, and where that middle lay; a PlanError where it goes round nothing."""
+    """An outline round its own middle, and where that middle lay; a PlanError where it goes round nothing.
+
+    Raises:
+        PlanError: the outline goes round nothing.
+    """
     shape = shapely.make_valid(shapely.Polygon(points_mm)) if len(points_mm) > 2 else shapely.Polygon()
     if shape.area < LEAST_MM2:
         raise PlanError("The tracing goes round nothing yet. Draw round a thing, not along a line.")

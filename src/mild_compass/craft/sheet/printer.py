@@ -41,7 +41,7 @@ TRUE_PRINTER = Printer()
 
 
 @dataclass(frozen=True, slots=True)
-class DeskSettings:
+class OutputSettings:
     """What belongs to this desk and not to a plan: the printer's error, the unit of length, the usual page."""
 
     printer: Printer = TRUE_PRINTER
@@ -49,4 +49,4 @@ class DeskSettings:
     page: UsualPage = "A4"
 
 
-USUAL_DESK = DeskSettings()
+USUAL_OUTPUT = OutputSettings()

@@ -21,7 +21,7 @@ NOT_DRAWN = ("picture", "lines")
 
 def page_count(worked: Worked) -> int:
     """Pages the printer will use."""
-    tiling = tiling_of(worked.study.sheet, worked.plan.paper, worked.desk)
+    tiling = tiling_of(worked.study.sheet, worked.plan.paper, worked.output)
     return 1 if tiling is None else len(tiling.tiles)
 
 
@@ -63,13 +63,13 @@ def _size(worked: Worked) -> Reading:
 def _pages(worked: Worked) -> Reading:
     sheet, paper = worked.study.sheet, worked.plan.paper
     try:
-        tiling = tiling_of(sheet, paper, worked.desk)
+        tiling = tiling_of(sheet, paper, worked.output)
     except PlanError as error:
         return Reading("pages", "Pages", str(error), verdict="act", shown="–")
     if tiling is None:
         text = "Printed on one page of the sheet's own size."
         return Reading("pages", "Pages", text, 1.0, "pages", shown="1")
-    pages = pages_for(sheet, paper, worked.desk)
+    pages = pages_for(sheet, paper, worked.output)
     count = len(tiling.tiles)
     text = (
         f"Printed on {count} {pages} pages, {tiling.columns} across and {tiling.rows} down. "

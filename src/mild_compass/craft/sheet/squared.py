@@ -40,7 +40,11 @@ def grid_marks(length_mm: float, spacing_mm: float) -> np.ndarray:
 
 
 def squared_grid(box: Box, paper: Paper, spacing_mm: float, diagonals: bool = False) -> Layer:
-    """The grid from the picture's top left corner; cells at the right and bottom may be cut."""
+    """The grid from the picture's top left corner; cells at the right and bottom may be cut.
+
+    Raises:
+        PlanError: the squares are too small for the sheet.
+    """
     left, top, width, height = box.left, box.top, box.width, box.height
     if (width / spacing_mm) * (height / spacing_mm) > MOST_CELLS:
         raise PlanError(f"Squares of {spacing_mm:g} mm would be over {MOST_CELLS} on this sheet. Choose larger ones.")

@@ -11,7 +11,7 @@ from mild_compass.craft.sheet.squared import column_name
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
-    from mild_compass.craft.sheet.printer import DeskSettings
+    from mild_compass.craft.sheet.printer import OutputSettings
     from mild_compass.plan.model import Paper
     from mild_compass.plan.sheet import Pages, SheetPlan
 
@@ -94,7 +94,11 @@ def _step(page_mm: float, foot_mm: float, overlap_mm: float) -> float:
 
 
 def tiles_for(paper: Paper, pages: str, overlap_mm: float = OVERLAP_MM, printer: Printer = TRUE_PRINTER) -> Tiling:
-    """Pages of the named format, upright or across, whichever needs fewer; a PlanError where the overlap eats them."""
+    """Pages of the named format, upright or across, whichever needs fewer; a PlanError where the overlap eats them.
+
+    Raises:
+        PlanError: the overlap leaves nothing of a page, or there would be far too many pages.
+    """
     width, height = PAGES_MM[pages]
     if _step(min(width, height), FOOT_MM, overlap_mm) < LEAST_NEW_MM:
         raise PlanError(
@@ -111,29 +115,29 @@ def tiles_for(paper: Paper, pages: str, overlap_mm: float = OVERLAP_MM, printer:
     return best
 
 
-def pages_for(sheet: SheetPlan, paper: Paper, desk: DeskSettings) -> Pages:
-    """The pages a sheet is printed on: those named, or the usual ones of the desk.
+def pages_for(sheet: SheetPlan, paper: Paper, output: OutputSettings) -> Pages:
+    """The pages a sheet is printed on: those named, or the usual ones of the printer at hand.
 
     A sheet as large as the usual page, or so little smaller that the edges of the printer and the foot would part it,
     is printed on one page of its own size.
     """
     if sheet.pages != "usual":
         return sheet.pages
-    page, own = sorted(PAGES_MM[desk.page]), sorted((paper.width_mm, paper.height_mm))
+    page, own = sorted(PAGES_MM[output.page]), sorted((paper.width_mm, paper.height_mm))
     fits = own[0] <= page[0] + 0.5 and own[1] <= page[1] + 0.5
-    if fits and len(tiles_for(paper, desk.page, sheet.overlap_mm, desk.printer).tiles) > 1:
+    if fits and len(tiles_for(paper, output.page, sheet.overlap_mm, output.printer).tiles) > 1:
         return "one page"
-    return desk.page
+    return output.page
 
 
-def tiling_of(sheet: SheetPlan, paper: Paper, desk: DeskSettings) -> Tiling | None:
+def tiling_of(sheet: SheetPlan, paper: Paper, output: OutputSettings) -> Tiling | None:
     """The pages of a study as they are set up; None for one page of the sheet's own size.
 
     Raises:
         PlanError: the overlap leaves nothing of a page, or there would be far too many.
     """
-    pages = pages_for(sheet, paper, desk)
-    return None if pages == "one page" else tiles_for(paper, pages, sheet.overlap_mm, desk.printer)
+    pages = pages_for(sheet, paper, output)
+    return None if pages == "one page" else tiles_for(paper, pages, sheet.overlap_mm, output.printer)
 
 
 def _tiling(paper: Paper, page_width: float, page_height: float, overlap_mm: float, printer: Printer) -> Tiling:

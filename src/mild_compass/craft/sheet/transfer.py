@@ -89,8 +89,8 @@ def _settings(worked: Worked, method: Method) -> SheetPlan:
 
 def _pages(worked: Worked, settings: SheetPlan) -> str:
     try:
-        pages = pages_for(settings, worked.plan.paper, worked.desk)
-        tiling = tiling_of(settings, worked.plan.paper, worked.desk)
+        pages = pages_for(settings, worked.plan.paper, worked.output)
+        tiling = tiling_of(settings, worked.plan.paper, worked.output)
     except PlanError:
         return f"{settings.pages} pages (see the warning)"
     if tiling is None:
@@ -118,7 +118,7 @@ def _to_print(worked: Worked, settings: SheetPlan, method: Method) -> tuple[str,
 
 def _joined(worked: Worked, settings: SheetPlan) -> list[str]:
     steps = ["Measure the 100 mm bar both ways. If it is off, enter what you measure at Print and print again."]
-    if pages_for(settings, worked.plan.paper, worked.desk) != "one page":
+    if pages_for(settings, worked.plan.paper, worked.output) != "one page":
         steps.append("Join the pages row by row: lay each over its neighbour mark on mark, tape them on the back.")
     return steps
 

@@ -19,7 +19,11 @@ _LENGTH = re.compile(
 
 
 def parse_length_mm(text: str, unit: Unit | str = "mm") -> float:
-    """A typed length in mm; a bare number is in the given unit; nonsense raises a PlanError."""
+    """A typed length in mm; a bare number is in the given unit; nonsense raises a PlanError.
+
+    Raises:
+        PlanError: the text is not a length.
+    """
     match = _LENGTH.match(text)
     if match is None:
         raise PlanError(f"“{text.strip()[:30]}” is not a length. Type for instance 12.5 mm or 3 1/2 in.")

@@ -10,7 +10,11 @@ MOST = 100.0  # a strip a hundred times as long as wide is no picture
 
 
 def parse_ratio(text: str) -> tuple[float, float]:
-    """The two numbers of a typed ratio; a single number is taken as so much to one."""
+    """The two numbers of a typed ratio; a single number is taken as so much to one.
+
+    Raises:
+        PlanError: the text is not two numbers above nothing.
+    """
     parts = text.lower().replace(",", ".").replace("×", ":").replace("x", ":").replace("/", ":").split(":")
     try:
         numbers = [float(part) for part in parts]

@@ -54,7 +54,7 @@ class Step:
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class Work:
+class MediumWork:
     """All steps in order, the L* of the paper, how much of it stays untouched, the masking line, and warnings."""
 
     steps: tuple[Step, ...]
@@ -66,7 +66,7 @@ class Work:
     warnings: tuple[str, ...]
 
 
-def medium_work(masses: Masses, medium: MediumPlan) -> Work:
+def medium_work(masses: Masses, medium: MediumPlan) -> MediumWork:
     """The steps of the chosen medium for these masses."""
     return MAKERS[medium.medium](masses, medium)
 
@@ -101,7 +101,7 @@ def masking_line_mm(masses: Masses, values: set[int]) -> float:
     return float(shapely.length(inner)) * masses.mm_per_step_px
 
 
-def _toned(masses: Masses, medium: MediumPlan) -> Work:
+def _toned(masses: Masses, medium: MediumPlan) -> MediumWork:
     value = medium.paper_value if medium.paper_value is not None else best_paper(masses.lightness, medium.tolerance)
     paper, dark, light = paper_shares(masses.lightness, value, medium.tolerance)
     names = names_of(len(masses.shown))
@@ -128,10 +128,10 @@ def _toned(masses: Masses, medium: MediumPlan) -> Work:
         )
     if paper < LITTLE_PAPER:
         warnings.append(f"Only {100 * paper:.0f} % of the paper is left to speak. Plain white may do as well.")
-    return Work(tuple(steps), value, paper, dark, light, 0.0, tuple(warnings))
+    return MediumWork(tuple(steps), value, paper, dark, light, 0.0, tuple(warnings))
 
 
-def _charcoal(masses: Masses, _: MediumPlan) -> Work:
+def _charcoal(masses: Masses, _: MediumPlan) -> MediumWork:
     names, every = names_of(len(masses.shown)), np.ones(masses.steps.shape, bool)
     canvas = np.full(masses.steps.shape, CHARCOAL_TONE, np.float32)
     steps = [_step("Tone the sheet", f"Rub charcoal over all of it, to about L* {CHARCOAL_TONE:.0f}.", every, canvas)]
@@ -158,7 +158,7 @@ def _lifting_warnings(masses: Masses) -> tuple[str, ...]:
     )
 
 
-def _washes(masses: Masses, _: MediumPlan) -> Work:
+def _washes(masses: Masses, _: MediumPlan) -> MediumWork:
     return _light_to_dark(
         masses, "Reserve the {}", "Mask {} or paint round it: the paper is the white.", "Wash {}", _wash_words
     )
@@ -173,7 +173,7 @@ def _wash_words(number: int, name: str, last: bool) -> str:
     )
 
 
-def _hatching(masses: Masses, _: MediumPlan) -> Work:
+def _hatching(masses: Masses, _: MediumPlan) -> MediumWork:
     return _light_to_dark(masses, "Leave the {}", "White paper; {} is never touched.", "Layer {}", _hatch_words)
 
 
@@ -182,7 +182,9 @@ def _hatch_words(number: int, name: str, last: bool) -> str:
     return f"Hatch {way}; what gets no more is the {name}." if not last else f"Hatch {way}, only the {name}."
 
 
-def _light_to_dark(masses: Masses, reserved: str, how: str, title: str, words: Callable[[int, str, bool], str]) -> Work:
+def _light_to_dark(
+    masses: Masses, reserved: str, how: str, title: str, words: Callable[[int, str, bool], str]
+) -> MediumWork:
     """The lightest is the paper; every further layer covers all that is darker."""
     count, names = len(masses.shown), names_of(len(masses.shown))
     canvas = np.full(masses.steps.shape, max(masses.shown[-1], WHITE_PAPER), np.float32)
@@ -196,7 +198,7 @@ def _light_to_dark(masses: Masses, reserved: str, how: str, title: str, words: C
     return _plain_work(masses, steps, WHITE_PAPER, line, ())
 
 
-def _opaque(masses: Masses, _: MediumPlan) -> Work:
+def _opaque(masses: Masses, _: MediumPlan) -> MediumWork:
     names = names_of(len(masses.shown))
     canvas = np.full(masses.steps.shape, 60.0, np.float32)
     steps = [
@@ -214,7 +216,7 @@ def _opaque(masses: Masses, _: MediumPlan) -> Work:
     return _plain_work(masses, steps, WHITE_PAPER, 0.0, ())
 
 
-MAKERS: dict[Medium, Callable[[Masses, MediumPlan], Work]] = {
+MAKERS: dict[Medium, Callable[[Masses, MediumPlan], MediumWork]] = {
     "toned paper": _toned,
     "charcoal": _charcoal,
     "washes": _washes,
@@ -231,6 +233,8 @@ def _step(title: str, words: str, mask: Mask, after: Picture) -> Step:
     return Step(title, words, mask, after)
 
 
-def _plain_work(masses: Masses, steps: list[Step], paper: float, masking_mm: float, warnings: tuple[str, ...]) -> Work:
+def _plain_work(
+    masses: Masses, steps: list[Step], paper: float, masking_mm: float, warnings: tuple[str, ...]
+) -> MediumWork:
     light = float(masses.shares[-1])
-    return Work(tuple(steps), paper, light, 1 - light, 0.0, masking_mm, warnings)
+    return MediumWork(tuple(steps), paper, light, 1 - light, 0.0, masking_mm, warnings)

@@ -71,6 +71,9 @@ def find_frames(
 
     ``horizon_px`` is the height of a level horizon on the photo. Deterministic; raises SearchCancelledError when
     ``cancelled`` says so between two blocks of frames.
+
+    Raises:
+        PlanError: which wish no frame can meet.
     """
     wishes = wishes_of(study, ask.leave_out)
     sentence = conflict(wishes, photo, ratio)

@@ -81,7 +81,11 @@ def add_big_line(plan: Plan, line: BigLine) -> Plan:
 
 @named("take found lines", "armature", lambda plan, *_: f"{len(current(plan).structure.lines)} big lines.")
 def take_found_lines(plan: Plan, found: tuple[BigLine, ...]) -> Plan:
-    """Take lines found in the picture; lines that carry a name stay."""
+    """Take lines found in the picture; lines that carry a name stay.
+
+    Raises:
+        PlanError: nothing was found.
+    """
     kept = tuple(line for line in current(plan).structure.lines if line.name)
     if not found:
         raise PlanError("No long straight edge was found in this picture. Trace the big lines by hand.")

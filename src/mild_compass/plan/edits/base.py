@@ -70,7 +70,11 @@ def named(
 
 
 def current(plan: Plan) -> Study:
-    """The study being worked on, or a PlanError that says what is missing."""
+    """The study being worked on, or a PlanError that says what is missing.
+
+    Raises:
+        PlanError: there is no study yet.
+    """
     if plan.study is None:
         raise PlanError("There is nothing in the plan to work on yet. Add a photo, or begin with a blank sheet.")
     return plan.study

@@ -4,30 +4,15 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Departure, Outcome, Plan
 
-VERBS: dict[str, str] = {
-    "leave out": "leave out",
-    "black out": "turn into one plain dark:",
-    "add a mass": "cover with a plain mass:",
-    "darken": "darken",
-    "lighten": "lighten",
-    "less contrast": "quieten",
-    "more contrast": "sharpen the contrast of",
-    "gradation": "let it darken towards",
-    "lose detail": "lose detail in",
-    "extend a line": "extend",
-    "straighten": "straighten",
-    "move": "move",
-    "borrow": "borrow",
-}
-
 
 def words_for(departure: Departure) -> str:
     """For instance "leave out the crates"."""
-    return f"{VERBS[departure.kind]} {departure.name or 'this'}"
+    return f"{kind_of(departure.kind).verb} {departure.name or 'this'}"
 
 
 def _planned(_: Plan, departure: Departure) -> str:
@@ -44,7 +29,11 @@ def _settled(plan: Plan, departure_id: str, outcome: Outcome, happened: str) -> 
 
 
 def departure_of(plan: Plan, departure_id: str) -> Departure:
-    """The departure with this id, or a PlanError."""
+    """The departure with this id, or a PlanError.
+
+    Raises:
+        PlanError: no departure of the study has this id.
+    """
     found = next((each for each in current(plan).departures if each.id == departure_id), None)
     if found is None:
         raise PlanError("This change is not in the study any more. Nothing was done.")
@@ -66,7 +55,11 @@ def add_departures(plan: Plan, departures: tuple[Departure, ...]) -> Plan:
 
 @named("plan a change", "viewfinder", _planned, merges=False)
 def add_departure(plan: Plan, departure: Departure) -> Plan:
-    """Plan a departure from the photo."""
+    """Plan a departure from the photo.
+
+    Raises:
+        PlanError: a departure of the study has the same id.
+    """
     study = current(plan)
     if any(each.id == departure.id for each in study.departures):
         raise PlanError("Two changes carry the same mark. Nothing was added.")

@@ -11,7 +11,11 @@ from mild_compass.plan.model import LogEntry, Plan, StationName
 
 @named("note")
 def add_note(plan: Plan, text: str, station: StationName, time: str) -> Plan:
-    """Write a note with its station, study and time."""
+    """Write a note with its station, study and time.
+
+    Raises:
+        PlanError: the note is empty.
+    """
     if not text.strip():
         raise PlanError("The note is empty. Nothing was written.")
     study = plan.study.name if plan.study else ""

@@ -32,7 +32,11 @@ def _with_set(perspective: PerspectivePlan, changed: EdgeSet) -> PerspectivePlan
 
 
 def set_of(perspective: PerspectivePlan, letter: str) -> EdgeSet:
-    """The set with this letter, or a PlanError."""
+    """The set with this letter, or a PlanError.
+
+    Raises:
+        PlanError: no set has this letter.
+    """
     found = next((each for each in perspective.sets if each.letter == letter), None)
     if found is None:
         raise PlanError(f"There is no set {letter}. Start it first.")
@@ -40,7 +44,11 @@ def set_of(perspective: PerspectivePlan, letter: str) -> EdgeSet:
 
 
 def next_letter(perspective: PerspectivePlan) -> str:
-    """The first letter no set carries yet."""
+    """The first letter no set carries yet.
+
+    Raises:
+        PlanError: all letters are in use.
+    """
     used = {each.letter for each in perspective.sets}
     free = next((letter for letter in ascii_uppercase if letter not in used), None)
     if free is None:
@@ -137,7 +145,11 @@ def add_guide(plan: Plan, guide: Guide) -> Plan:
 
 @named("change a guide")
 def change_guide(plan: Plan, guide: Guide) -> Plan:
-    """Replace the guide of the same id."""
+    """Replace the guide of the same id.
+
+    Raises:
+        PlanError: no guide has this id.
+    """
     perspective = current(plan).perspective
     if all(each.id != guide.id for each in perspective.guides):
         raise PlanError("This guide is not in the plan any more. Nothing was changed.")
@@ -173,7 +185,11 @@ def _lens_words(plan: Plan, *_: object) -> str:
 
 @named("straighten the picture", "perspective", _lens_words)
 def put_straightened(plan: Plan, study: Study) -> Plan:
-    """Put a study whose lens has been changed and whose marks have all been moved along with the picture."""
+    """Put a study whose lens has been changed and whose marks have all been moved along with the picture.
+
+    Raises:
+        PlanError: another study is being worked on.
+    """
     if study.id != current(plan).id:
         raise PlanError("This study is not being worked on any more. Nothing was changed.")
     return with_study(plan, study)

@@ -35,7 +35,11 @@ def _judged(plan: Plan, reference_id: str, standing: Standing, reason: str) -> s
 
 @named("add photo", "references", lambda _, photo: f"Added the photo {photo.name}.", merges=False)
 def add_reference(plan: Plan, reference: Reference) -> Plan:
-    """Add a photo; the first one opens the first study. A photo already there, by content, is refused."""
+    """Add a photo; the first one opens the first study. A photo already there, by content, is refused.
+
+    Raises:
+        PlanError: the photo is in the plan already.
+    """
     twin = next((old for old in plan.references if old.sha256 == reference.sha256), None)
     if twin:
         raise PlanError(f"This photo is already in the plan, as {twin.name}. Nothing was added.")
@@ -78,7 +82,11 @@ def begin_blank(plan: Plan) -> Plan:
 
 @named("add a drawing", "references", lambda _, drawing: f"Kept a photo of the drawing: {drawing.name}.", merges=False)
 def add_drawing(plan: Plan, drawing: OwnDrawing) -> Plan:
-    """Keep a photo of the artist's own work; one already there, by content, is refused."""
+    """Keep a photo of the artist's own work; one already there, by content, is refused.
+
+    Raises:
+        PlanError: the drawing is in the plan already.
+    """
     twin = next((old for old in plan.drawings if old.sha256 == drawing.sha256), None)
     if twin:
         raise PlanError(f"This photo of the drawing is already in the plan, as {twin.name}. Nothing was added.")
@@ -123,7 +131,11 @@ def judge_reference(plan: Plan, reference_id: str, standing: Standing, reason: s
 
 @named("remove photo", "references", lambda plan, *_: f"Removed a photo; {len(plan.references)} left.")
 def remove_reference(plan: Plan, reference_id: str) -> Plan:
-    """Remove a photo that no study uses."""
+    """Remove a photo that no study uses.
+
+    Raises:
+        PlanError: a study uses the photo.
+    """
     users = [
         study.name
         for study in plan.studies

@@ -14,7 +14,11 @@ if TYPE_CHECKING:
 
 @named("rename plan")
 def rename_plan(plan: Plan, name: str) -> Plan:
-    """Give the plan a name."""
+    """Give the plan a name.
+
+    Raises:
+        PlanError: the name is empty.
+    """
     if not name.strip():
         raise PlanError("A plan needs a name. The old one is kept.")
     return replace(plan, name=name.strip())
@@ -35,7 +39,11 @@ def choose_study(plan: Plan, study_id: str) -> Plan:
 
 @named("rename study")
 def rename_study(plan: Plan, name: str, study_id: str = "") -> Plan:
-    """Give a study a name, the current one unless told."""
+    """Give a study a name, the current one unless told.
+
+    Raises:
+        PlanError: the name is empty.
+    """
     if not name.strip():
         raise PlanError("A study needs a name. The old one is kept.")
     study = _study(plan, study_id) if study_id else current(plan)
@@ -54,7 +62,11 @@ def _chosen_words(plan: Plan, study_id: str, reason: str) -> str:
 
 @named("choose the study for the sheet", "viewfinder", _chosen_words, merges=False)
 def choose_for_sheet(plan: Plan, study_id: str, reason: str) -> Plan:
-    """Choose one study, with the reason, and work on it; an earlier choice is taken back."""
+    """Choose one study, with the reason, and work on it; an earlier choice is taken back.
+
+    Raises:
+        PlanError: no reason is given.
+    """
     if not reason.strip():
         raise PlanError("Say in a few words why this one. Nothing was chosen yet.")
     studies = tuple(
@@ -65,7 +77,11 @@ def choose_for_sheet(plan: Plan, study_id: str, reason: str) -> Plan:
 
 @named("delete study", "viewfinder", lambda plan, *_: f"Deleted a study; {len(plan.studies)} left.")
 def delete_study(plan: Plan, study_id: str = "") -> Plan:
-    """Delete a study, the current one unless told, unless it is the only one."""
+    """Delete a study, the current one unless told, unless it is the only one.
+
+    Raises:
+        PlanError: it is the only study.
+    """
     study = _study(plan, study_id) if study_id else current(plan)
     rest = tuple(old for old in plan.studies if old.id != study.id)
     if not rest:

@@ -61,7 +61,11 @@ def choose_threads(plan: Plan, threads: tuple[Thread, ...]) -> Plan:
 
 @named("ring the subject", "viewfinder", lambda _, ring, *__: f"Ringed the {ring.name}.")
 def ring_subject(plan: Plan, ring: Ring, index: int = 0) -> Plan:
-    """Put a ring in the place of the one at ``index``, or behind the last; its centre must lie on the photo."""
+    """Put a ring in the place of the one at ``index``, or behind the last; its centre must lie on the photo.
+
+    Raises:
+        PlanError: the ring's centre lies off the photo.
+    """
     study = current(plan)
     photo = plan.ground(study)
     if not (0 <= ring.x_px <= photo.width_px and 0 <= ring.y_px <= photo.height_px):
@@ -86,7 +90,11 @@ def put_ring_first(plan: Plan, index: int) -> Plan:
 
 @named("keep an area", "viewfinder", lambda _, area: f"To be kept inside: {area.name}.", merges=False)
 def add_keep(plan: Plan, area: KeepArea) -> Plan:
-    """Mark an area that must be inside the viewfinder; it is cut to the photo."""
+    """Mark an area that must be inside the viewfinder; it is cut to the photo.
+
+    Raises:
+        PlanError: the area lies off the photo.
+    """
     study = current(plan)
     photo = plan.ground(study)
     try:

@@ -6,6 +6,7 @@ A step lives in a module named after the version it starts from (``from_1.py``) 
 
 from __future__ import annotations
 
+import logging
 from typing import TYPE_CHECKING, Any
 
 from mild_compass.plan.errors import PlanError
@@ -14,12 +15,17 @@ from mild_compass.plan.migrations import from_1
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+log = logging.getLogger(__name__)
 VERSION = 2
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1.migrate}
 
 
 def migrated(document: dict[str, Any]) -> dict[str, Any]:
-    """The document brought up to the present version, or a PlanError."""
+    """The document brought up to the present version, or a PlanError.
+
+    Raises:
+        PlanError: the document does not tell its version, or has a newer one.
+    """
     version = document.get("version")
     if not isinstance(version, int) or version < 1 or "plan" not in document:
         raise PlanError("The plan does not say which version it is. The file was left as it is.")
@@ -28,6 +34,8 @@ def migrated(document: dict[str, Any]) -> dict[str, Any]:
             f"The plan was saved by a newer Mild Compass (format {version}; this one reads up to {VERSION}). "
             "The file was left as it is; open it with the newer version."
         )
+    if version < VERSION:
+        log.info("bringing a plan of version %d up to %d", version, VERSION)
     while version < VERSION:
         document = STEPS[version](document)
         version = document["version"]

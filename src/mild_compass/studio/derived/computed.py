@@ -127,7 +127,7 @@ class Computed(QObject):
         from mild_compass.craft.worked import worked_study
 
         picture = self.looks.picture if self.looks and self.looks.complete else None
-        return worked_study(self.plan, self._masses.now, self._settings.desk, self.perspective(), picture, self.locks)
+        return worked_study(self.plan, self._masses.now, self._settings.output, self.perspective(), picture, self.locks)
 
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""

@@ -253,7 +253,7 @@ class Derived(Shelf[Made]):
         key = self._inputs()
         if key is None or not self._session.in_gesture or key in (self._rough_key, self._last and self._last[0]):
             return
-        if not self._turns.take(lambda: self._keep_rough(key)):
+        if not self._turns.run(lambda: self._keep_rough(key)):
             self._rough_pause.start(self._turns.wait_ms)
 
     def _keep_rough(self, key: Key) -> None:

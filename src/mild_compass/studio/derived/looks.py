@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.armature.judged import UnderArmature
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.masses import FlatMasses, Masses
-    from mild_compass.craft.values.medium import Work as MediumWork
+    from mild_compass.craft.values.medium import MediumWork
     from mild_compass.plan.guides import Lens
     from mild_compass.plan.model import Departure, Frame, Paper, Plan, Study, ValuePlan
     from mild_compass.plan.photos import PhotoFolder

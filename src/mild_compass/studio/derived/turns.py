@@ -24,7 +24,7 @@ class Turns:
         self._session = session
         self._last = 0.0
 
-    def take(self, task: Callable[[], None]) -> bool:
+    def run(self, task: Callable[[], None]) -> bool:
         """Run something; during a drag only when nothing such has just been run. False when it has to wait."""
         if self._session.in_gesture and monotonic() - self._last < TURN_S:
             return False

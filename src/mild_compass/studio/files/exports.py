@@ -67,7 +67,7 @@ class Exports:
         """What a sheet is made from: plan, photos, the picture where it is there already, the desk."""
         looks = self._computed.looks if self._computed.looks_current else None
         photos = self._session.workspace.photos
-        return self._session.committed, photos, looks.picture if looks else None, self._settings.desk
+        return self._session.committed, photos, looks.picture if looks else None, self._settings.output
 
     def choose_medium(self) -> None:
         """The plan of work for the medium."""
@@ -85,7 +85,7 @@ class Exports:
         """The photo print with the grid."""
         plan = self._session.committed
         if plan.study is not None:
-            inputs = (plan, self._session.workspace.photos, self._settings.desk)
+            inputs = (plan, self._session.workspace.photos, self._settings.output)
             self._choose("Save the photo print", f"{plan.name} photo print", page_makers.photo_print, *inputs)
 
     def choose_table(self, suffix: str = ".csv") -> None:

@@ -34,7 +34,7 @@ class Files(QObject):
         self.exports = Exports(self.dialogs, session, computed, jobs, settings)
         self.printing = Printing(parent, self.exports, session, jobs)
 
-    def take(self, paths: list[Path]) -> None:
+    def open_or_add(self, paths: list[Path]) -> None:
         """Open a plan, or add photos, whichever the files are."""
         plans = [path for path in paths if path.suffix.lower() == SUFFIX]
         photos = [path for path in paths if path.suffix.lower() != SUFFIX]

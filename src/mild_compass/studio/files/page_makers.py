@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.sheet.block_in import BlockStep
-    from mild_compass.craft.sheet.printer import DeskSettings
+    from mild_compass.craft.sheet.printer import OutputSettings
     from mild_compass.craft.sheet.transfer import TransferGuide
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
@@ -16,11 +16,11 @@ if TYPE_CHECKING:
     from mild_compass.plan.structure import Construction
 
 
-def sheet(suffix: str, plan: Plan, photos: PhotoFolder, picture: Picture | None, desk: DeskSettings) -> bytes:
+def sheet(suffix: str, plan: Plan, photos: PhotoFolder, picture: Picture | None, output: OutputSettings) -> bytes:
     """The sheet in the kind a suffix names."""
     from mild_compass.output.kinds import SHEET_WRITERS
 
-    return SHEET_WRITERS[suffix](plan, photos, picture, desk)
+    return SHEET_WRITERS[suffix](plan, photos, picture, output)
 
 
 def construction_steps(plan: Plan, construction: Construction, unit: Unit) -> bytes:
@@ -51,11 +51,11 @@ def value_strip(steps: int) -> bytes:
     return value_strip_pdf(steps)
 
 
-def photo_print(plan: Plan, photos: PhotoFolder, desk: DeskSettings) -> bytes:
+def photo_print(plan: Plan, photos: PhotoFolder, output: OutputSettings) -> bytes:
     """The photo with the squares of the sheet."""
     from mild_compass.output.print_sheet import photo_print as make
 
-    return make(plan, photos, desk)
+    return make(plan, photos, output)
 
 
 def measures_csv(plan: Plan) -> bytes:

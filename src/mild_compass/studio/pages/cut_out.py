@@ -10,9 +10,9 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from mild_compass.studio.board.empty import paint_words
+from mild_compass.studio.board.marks import paint_lasso
 from mild_compass.studio.derived.looks import comparison
 from mild_compass.studio.derived.thumbs import Thumbs
-from mild_compass.studio.stations.viewfinder.marks import paint_lasso
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Point, Reference

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QImage
 
     from mild_compass.craft.values.masses import Masses
-    from mild_compass.craft.values.medium import Work as MediumWork
+    from mild_compass.craft.values.medium import MediumWork
     from mild_compass.plan.tones import MediumPlan
     from mild_compass.studio.pages.parts import Parts
 

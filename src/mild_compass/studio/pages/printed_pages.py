@@ -19,14 +19,14 @@ HEAD, LONGEST_PX, PAUSE_MS = 30, 520, 120
 Rendered = tuple[tuple[QImage, ...], tuple[str, ...], tuple[str, ...]]
 
 
-def _rendered(plan: Any, photos: Any, proxy: Any, desk: Any) -> Rendered:
+def _rendered(plan: Any, photos: Any, proxy: Any, output: Any) -> Rendered:
     """A picture, a name and words for every page."""
     import pypdfium2 as pdfium
 
     from mild_compass.craft.sheet.tiles import tiling_of
     from mild_compass.output.print_sheet import print_sheet
 
-    document = pdfium.PdfDocument(print_sheet(plan, photos, proxy, desk))
+    document = pdfium.PdfDocument(print_sheet(plan, photos, proxy, output))
     images = []
     try:
         for page in document:
@@ -36,7 +36,7 @@ def _rendered(plan: Any, photos: Any, proxy: Any, desk: Any) -> Rendered:
             images.append(QImage(rgb.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy())
     finally:
         document.close()
-    tiling = tiling_of(plan.study.sheet, plan.paper, desk)
+    tiling = tiling_of(plan.study.sheet, plan.paper, output)
     if tiling is None:
         return tuple(images), ("the whole sheet",), ("true size",)
     return (
@@ -71,7 +71,7 @@ class PrintedPages(PictureRows):
         waits = plan.study is not None and plan.ground(plan.study).is_photo and not self._computed.looks_current
         if plan.study is None or waits or not self.isVisible():
             return None
-        return plan, self._session.workspace.photos, looks.picture if looks else None, self._settings.desk
+        return plan, self._session.workspace.photos, looks.picture if looks else None, self._settings.output
 
     def showEvent(self, event: object) -> None:
         self.refresh()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections import deque
+from contextlib import suppress
 from dataclasses import dataclass, field
 from threading import Event, Lock
 from time import monotonic
@@ -165,7 +166,7 @@ class Jobs(QObject):
             job.stop.ask()
         if left:
             log.warning("closed before this was done: %s", "; ".join(left))
-        self._threads.end(0.0)
+        self._threads.end(0.0, self)
         return not left
 
     def _start(self, job: Job) -> None:
@@ -178,7 +179,9 @@ class Jobs(QObject):
                 return
             job.state = "running"
         more = (job.stop,) if job.stoppable else ()
-        self._ended.emit(job, *tried(job.function, *job.arguments, *more))
+        answer, error = tried(job.function, *job.arguments, *more)
+        with suppress(RuntimeError):  # the window has been closed meanwhile
+            self._ended.emit(job, answer, error)
 
     @Slot(object, object, object)
     def _take(self, job: Job, answer: Any, error: PlanError | None) -> None:

@@ -18,6 +18,7 @@ from typing import TYPE_CHECKING, Literal
 from PySide6.QtCore import QObject, Signal
 
 from mild_compass.plan.errors import PlanError
+from mild_compass.studio.requests.threads import STILL_AT_WORK
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -94,6 +95,10 @@ class Journal(QObject):
         with self._lock:
             self._ended = True
             self._lock.notify_all()
+        if not done:
+            STILL_AT_WORK.append(self)
+        elif self._thread is not None:
+            self._thread.join(seconds)
         return done
 
     def _add(self, step: Step) -> None:

@@ -14,6 +14,10 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+# What a thread was still working for when its owner was closed. It must not be thrown away by that thread: objects of
+# the interface may only end on the interface's own.
+STILL_AT_WORK: list[object] = []
+
 
 class Threads:
     """Runs tasks in the order given, so many at a time; a task must not raise."""
@@ -38,8 +42,8 @@ class Threads:
                 thread.start()
             self._lock.notify()
 
-    def end(self, seconds: float) -> bool:
-        """Begin nothing more and wait for what is being done; False when that takes longer."""
+    def end(self, seconds: float, owner: object) -> bool:
+        """Begin nothing more and wait for what is being done for the owner; False when that takes longer."""
         until = monotonic() + seconds
         with self._lock:
             self._ended = True
@@ -47,6 +51,8 @@ class Threads:
             self._lock.notify_all()
             while self._running and monotonic() < until:
                 self._lock.wait(max(0.0, until - monotonic()))
+            if self._running:
+                STILL_AT_WORK.append(owner)
             return not self._running
 
     def _run(self) -> None:
@@ -56,11 +62,13 @@ class Threads:
                     self._lock.wait()
                 if not self._tasks:
                     return
-                task = self._tasks.popleft()
+                task: Callable[[], None] | None = self._tasks.popleft()
                 self._running += 1
             try:
+                assert task is not None
                 task()
             finally:
+                task = None  # a waiting thread holds on to nothing
                 with self._lock:
                     self._running -= 1
                     self._lock.notify_all()

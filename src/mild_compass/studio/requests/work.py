@@ -6,6 +6,7 @@ What the artist has asked for goes to ``jobs`` instead, where nothing is ever re
 from __future__ import annotations
 
 import logging
+from contextlib import suppress
 from dataclasses import dataclass
 from itertools import count
 from typing import TYPE_CHECKING, Any
@@ -21,7 +22,7 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 AT_ONCE = 2
-PATIENCE_S = 5.0
+PATIENCE_S = 1.0
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -99,12 +100,15 @@ class Work(QObject):
     def close(self) -> None:
         """Forget everything; what the threads hold is waited for, but not for long."""
         self._newest.clear()
-        self._threads.end(PATIENCE_S)
+        self._threads.end(PATIENCE_S, self)
 
     def _do(self, request: Request) -> None:
         """In a worker: skip what has been overtaken."""
-        if self._newest.get(request.kind) is request:
-            self.answered.emit(request, *tried(request.function, *request.arguments))
+        if self._newest.get(request.kind) is not request:
+            return
+        answer, error = tried(request.function, *request.arguments)
+        with suppress(RuntimeError):  # the window has been closed meanwhile
+            self.answered.emit(request, answer, error)
 
     @Slot(object, object, object)
     def _take(self, request: Request, answer: Any, error: PlanError | None) -> None:

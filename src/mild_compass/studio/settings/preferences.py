@@ -50,6 +50,11 @@ def state_folder() -> Path:
     return user_state_path(APP) / "open"
 
 
+def record_folder() -> Path:
+    """Where the record of what went wrong is kept."""
+    return user_state_path(APP)
+
+
 def load() -> Preferences:
     """Preferences as saved; entries that make no sense are passed over."""
     default = Preferences(unit=unit_of_locale(), page=page_of_locale())

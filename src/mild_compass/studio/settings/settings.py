@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal
 
-from mild_compass.craft.sheet.printer import DeskSettings
+from mild_compass.craft.sheet.printer import OutputSettings
 from mild_compass.studio.settings import preferences as store
 
 if TYPE_CHECKING:
@@ -36,6 +36,6 @@ class Settings(QObject):
             store.save(changed)
 
     @property
-    def desk(self) -> DeskSettings:
+    def output(self) -> OutputSettings:
         """The printer's error, the usual page and the unit of length, as printing needs them."""
-        return DeskSettings(self.now.printer, self.now.unit, self.now.page)
+        return OutputSettings(self.now.printer, self.now.unit, self.now.page)

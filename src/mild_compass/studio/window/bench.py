@@ -104,7 +104,7 @@ class BenchPage(QWidget):
         """The chosen instrument."""
         return next((each for each in self.instruments if each.name == self.chosen), self.instruments[0])
 
-    def take(self, name: str) -> Instrument:
+    def take_up(self, name: str) -> Instrument:
         """Show the options of one instrument."""
         self.chosen = name
         found = self.in_hand
@@ -156,7 +156,7 @@ class Bench(QStackedWidget):
         """Show a station's page with an instrument in hand: the one told, or the one that was last."""
         self._at = station
         self.setCurrentWidget(self.page)
-        self.take(instrument or self.page.chosen)
+        self.take_up(instrument or self.page.chosen)
 
     def _row(self, instrument: Instrument) -> QToolButton:
         row = QToolButton()
@@ -168,16 +168,16 @@ class Bench(QStackedWidget):
         row.setProperty("instrument", True)
         row.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         row.setToolTip(instrument.hint)
-        row.clicked.connect(lambda: self.take(instrument.name))
+        row.clicked.connect(lambda: self.take_up(instrument.name))
         return row
 
-    def take(self, name: str) -> None:
+    def take_up(self, name: str) -> None:
         """Take up an instrument by name."""
-        self.taken.emit(self.page.take(name))
+        self.taken.emit(self.page.take_up(name))
 
     def put_down(self) -> None:
         """Back to the first instrument: Look, where there is one."""
-        self.take(self.instruments[0].name)
+        self.take_up(self.instruments[0].name)
 
     def refresh(self, has_study: bool, has_photo: bool) -> None:
         """Let the options of the instrument in hand show what the plan says."""

@@ -60,7 +60,7 @@ class Reader(QObject):
 
     def _read(self) -> None:
         turns = self._computed.turns
-        if not turns.take(self._show):
+        if not turns.run(self._show):
             self._pause.start(turns.wait_ms)
 
     def _show(self) -> None:

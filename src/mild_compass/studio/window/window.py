@@ -89,7 +89,7 @@ class Window(QMainWindow):
             *(self.session, self.computed, self.middle.contact_sheet, self.files, self.work, self.jobs, self.settings),
             lambda: self.board,
             self.middle.page,
-            self.bench.take,
+            self.bench.take_up,
             self.go_to,
         )
         self._lay_out()
@@ -346,7 +346,7 @@ class Window(QMainWindow):
 
     def take_files(self, paths: list[Path]) -> None:
         """Open a plan, or add photos, whichever the files are."""
-        self.files.take(paths)
+        self.files.open_or_add(paths)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_close:

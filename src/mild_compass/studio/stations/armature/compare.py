@@ -52,4 +52,4 @@ class OneArmatureInstrument(Instrument):
 
     def _work_on(self, key: str) -> None:
         self.commit(choose_study(key) if self._page.what == "studies" else use_reference(key))
-        self.desk.take("constructions")
+        self.desk.take_up("constructions")

@@ -42,7 +42,7 @@ class LockInInstrument(Instrument):
         self._draw = button("Draw this armature", self._draw_chosen)
         self._nudge = button("Nudge the viewfinder", self._take_nudge, main=True)
         self._nudged = soft("")
-        lines = button("Go to the big lines", lambda: self.desk.take("big lines"))
+        lines = button("Go to the big lines", lambda: self.desk.take_up("big lines"))
         return form(
             ("Within", self._near),
             ("Angle", self._angle),

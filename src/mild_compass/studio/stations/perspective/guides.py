@@ -15,10 +15,10 @@ from mild_compass.plan.edits.perspective import add_guide, change_guide, next_gu
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Guide, GuideKind, Thing
 from mild_compass.studio.board.board import handle, near
+from mild_compass.studio.board.marks import paint_word
 from mild_compass.studio.board.strokes import cased_line, casing, pen
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
-from mild_compass.studio.stations.viewfinder.marks import paint_word
 from mild_compass.studio.widgets import Choice, Names, Sentence, Tick, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:

@@ -128,7 +128,7 @@ class HorizonInstrument(Instrument):
         return None if height is None else self.desk.length(height)
 
     def set_typed(self, text: str) -> bool:
-        return self.accepted(self._height.take(text))
+        return self.accepted(self._height.type_in(text))
 
     def tag(self) -> str | None:
         height = self._height_mm()

@@ -6,6 +6,8 @@ from dataclasses import replace
 from math import degrees, hypot
 from typing import TYPE_CHECKING
 
+from mild_compass.craft.perspective.camera import guessed_focal
+from mild_compass.craft.perspective.worked import told_focal_px
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Lens
 from mild_compass.studio.desk import Desk
@@ -95,8 +97,7 @@ class StraightenInstrument(Instrument):
         if worked is not None and worked.focals:
             return worked.focals[0].px
         photo = self.desk.ground
-        long = max(photo.width_px, photo.height_px)
-        return photo.focal_35mm / 36 * long if photo.focal_35mm else 0.78 * long
+        return told_focal_px(photo) or guessed_focal(photo.width_px, photo.height_px).px
 
     def _set_bow(self, percent: float) -> None:
         if abs(percent) > 40:

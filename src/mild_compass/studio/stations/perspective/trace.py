@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter
 
 from mild_compass.craft.perspective.string_check import string_checks
-from mild_compass.craft.perspective.worked import homogeneous_on_sheet
+from mild_compass.craft.perspective.worked import homogeneous_on_sheet, told_focal_px
 from mild_compass.plan.edits.perspective import move_edge, next_letter, remove_edge, set_kind, take_sets, trace_edge
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import SetKind, TracedEdge
@@ -123,7 +123,7 @@ class TraceInstrument(Instrument):
             self.desk.say("The photo is still being read. Try again in a moment.")
             return
         photo = self.desk.ground
-        focal = photo.focal_35mm / 36 * max(photo.width_px, photo.height_px)
+        focal = told_focal_px(photo)
         self._looking = self.desk.jobs.do(
             "Looking for edges that run together",
             _suggest,

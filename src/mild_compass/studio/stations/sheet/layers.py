@@ -74,7 +74,9 @@ class LayersInstrument(Instrument):
         return form(
             self._layers,
             self._stays,
-            button("Print or save…", lambda: self.desk.take("print"), main=True, tip="Every page as it will come out"),
+            button(
+                "Print or save…", lambda: self.desk.take_up("print"), main=True, tip="Every page as it will come out"
+            ),
             rule(),
             ("Squares", self._grid),
             ("Or across", self._count),
@@ -117,6 +119,9 @@ class LayersInstrument(Instrument):
         except PlanError as error:
             entry.refuse(f"{error} It stays as it was.")
 
+    def _print(self) -> None:
+        self.desk.take_up("print")
+
     def _send(self, **changes: Any) -> None:
         self.commit(change_sheet(replace(self.desk.study.sheet, **changes)))
 
@@ -130,7 +135,7 @@ def paint_tiles(painter: QPainter, desk: Desk, sheet: Sight) -> None:
     if desk.board.mode != "sheet":
         return
     try:
-        tiling = tiling_of(settings, desk.plan.paper, desk.settings.desk)
+        tiling = tiling_of(settings, desk.plan.paper, desk.settings.output)
     except PlanError:
         return
     if tiling is None:

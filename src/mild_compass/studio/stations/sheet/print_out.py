@@ -82,7 +82,7 @@ class PrintInstrument(Instrument):
         )
 
     def refresh(self) -> None:
-        sheet, desk = self.desk.study.sheet, self.desk.settings.desk
+        sheet, desk = self.desk.study.sheet, self.desk.settings.output
         printer, pages = desk.printer, pages_for(sheet, self.desk.plan.paper, desk)
         usual = pages_for(replace(sheet, pages="usual"), self.desk.plan.paper, desk)
         self._pages.setItemText(0, f"the usual ({usual}{' pages' * (usual != 'one page')})")
@@ -106,7 +106,7 @@ class PrintInstrument(Instrument):
     def _try(self, entry: Entry, **changes: Any) -> None:
         try:
             sheet = replace(self.desk.study.sheet, **changes)
-            tiling_of(sheet, self.desk.plan.paper, self.desk.settings.desk)
+            tiling_of(sheet, self.desk.plan.paper, self.desk.settings.output)
         except PlanError as error:
             self._pages.show_value(self.desk.study.sheet.pages)
             entry.refuse(f"{error} It stays as it was.")

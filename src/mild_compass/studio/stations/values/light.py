@@ -13,7 +13,7 @@ from mild_compass.studio.widgets import button, form
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.plan.model import DepartureKind
+    from mild_compass.plan.departure_kinds import DepartureKind
 
 
 class LightInstrument(ChangesInstrument):

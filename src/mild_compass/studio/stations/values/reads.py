@@ -10,11 +10,11 @@ from PySide6.QtCore import Qt
 from mild_compass.plan.edits.values import set_focus, set_pulls
 from mild_compass.plan.tones import Pull
 from mild_compass.studio.board.board import handle, near
+from mild_compass.studio.board.marks import paint_word
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.values.seen import seen_choice
-from mild_compass.studio.stations.viewfinder.marks import paint_word
 from mild_compass.studio.widgets import Choice, button, form, rule, soft
 
 if TYPE_CHECKING:

@@ -13,10 +13,10 @@ from mild_compass.plan.edits.values import change_mass, next_mass_id, remove_mas
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.tones import MassChange
 from mild_compass.studio.board.board import handle, near
+from mild_compass.studio.board.marks import paint_lasso
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
-from mild_compass.studio.stations.viewfinder.marks import paint_lasso
 from mild_compass.studio.widgets import Choice, Names, button, form, rule, soft
 
 if TYPE_CHECKING:

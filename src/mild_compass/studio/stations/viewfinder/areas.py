@@ -10,9 +10,9 @@ from PySide6.QtCore import Qt
 from mild_compass.plan.edits.viewfinder import add_keep, change_keep
 from mild_compass.plan.model import KeepArea
 from mild_compass.studio.board.board import near
+from mild_compass.studio.board.marks import paint_keep
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
-from mild_compass.studio.stations.viewfinder.marks import paint_keep
 from mild_compass.studio.widgets import Entry, Names, button, form, soft
 
 if TYPE_CHECKING:

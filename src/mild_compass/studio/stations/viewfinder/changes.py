@@ -6,9 +6,11 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
+import shapely
 from PySide6.QtCore import Qt
 
 from mild_compass.craft.perspective.standing import made_to_stand
+from mild_compass.plan.departure_kinds import ROWS, DepartureKind, kind_of
 from mild_compass.plan.edits.departures import (
     add_departure,
     change_departure,
@@ -18,11 +20,11 @@ from mild_compass.plan.edits.departures import (
     words_for,
 )
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import LINE_KINDS, Departure, DepartureKind, Outcome, Point
+from mild_compass.plan.model import Departure, Outcome, Point
 from mild_compass.studio.board.board import near
+from mild_compass.studio.board.marks import paint_departure, paint_lasso
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
-from mild_compass.studio.stations.viewfinder.marks import paint_departure, paint_lasso
 from mild_compass.studio.widgets import (
     Choice,
     Entry,
@@ -39,51 +41,14 @@ from mild_compass.studio.widgets import (
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
-    from PySide6.QtWidgets import QWidget
+    from PySide6.QtWidgets import QLabel, QWidget
 
     from mild_compass.craft.perspective.camera import Camera
     from mild_compass.plan.edits.base import Edit
     from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.board.tool import BoardPoint
 
-KINDS: list[tuple[str, DepartureKind]] = [
-    ("leave out", "leave out"),
-    ("black out", "black out"),
-    ("add a mass", "add a mass"),
-    ("darken", "darken"),
-    ("lighten", "lighten"),
-    ("less contrast", "less contrast"),
-    ("more contrast", "more contrast"),
-    ("gradation", "gradation"),
-    ("lose detail", "lose detail"),
-    ("extend a line", "extend a line"),
-    ("straighten", "straighten"),
-    ("move", "move"),
-]
-HOW: dict[DepartureKind, str] = {
-    "leave out": "Draw round what is to go; it is flattened into its surroundings.",
-    "black out": "Draw round a busy part that becomes one plain dark.",
-    "add a mass": "Draw round a dull part to be covered with one plain value.",
-    "darken": "Draw round what is to step back; the edge is soft.",
-    "lighten": "Draw round what is to come forward; the edge is soft.",
-    "less contrast": "Draw round what shouts too loud; the edge is soft.",
-    "more contrast": "Draw round what should speak up; the edge is soft.",
-    "gradation": "Drag from where it is darkest to where the light is left as it is.",
-    "lose detail": "Draw round what should say less; the edge is soft.",
-    "extend a line": "Drag from the end of the line to where it should reach.",
-    "straighten": "Draw along the bent edge, from end to end.",
-    "move": "Draw round it, then drag it to its new place.",
-    "borrow": "Drag it to its place.",
-}
-VALUES: dict[DepartureKind, tuple[str, float]] = {
-    "black out": ("Its value, L*", 10.0),
-    "add a mass": ("Its value, L*", 50.0),
-    "darken": ("Darker by, L*", 15.0),
-    "lighten": ("Lighter by, L*", 15.0),
-    "less contrast": ("Contrast less, %", 50.0),
-    "more contrast": ("Contrast more, %", 40.0),
-    "gradation": ("Darker by, L*", 20.0),
-}
+DRAWN: tuple[tuple[str, DepartureKind], ...] = tuple((row.name, row.name) for row in ROWS if row.name != "borrow")
 OUTCOMES: list[tuple[str, Outcome]] = [
     ("still to be done", "open"),
     ("kept as planned", "kept"),
@@ -102,7 +67,7 @@ class ChangesInstrument(Instrument):
     needs = "a photo"
     hint = "What the drawing will do otherwise than the photo. The photo itself is never touched."
     cursor = Qt.CursorShape.CrossCursor
-    kinds = tuple(KINDS)
+    kinds = DRAWN
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -116,14 +81,14 @@ class ChangesInstrument(Instrument):
     def options(self) -> QWidget:
         self._kind = Choice(self.kinds, "Kind of change")
         self._kind.chosen.connect(lambda _: self._show_how())
-        self._how = soft(HOW[self.kinds[0][1]])
+        self._how = soft(kind_of(self.kinds[0][1]).hint)
         self._list = Names("Planned changes", 4)
         self._list.chosen.connect(self._choose_row)
         self._name = Sentence("What it is")
         self._name.chosen.connect(lambda name: self._change(name=name[:40]))
         self._reason = Sentence("Why")
         self._reason.chosen.connect(lambda reason: self._change(reason=reason[:200]))
-        self._value = number_entry("Value", "L*")
+        self._value = number_entry("Value", "")
         self._value.chosen.connect(lambda value: self._try_change(self._value, value=value))
         self._tall = LengthEntry("Height on the sheet", lambda: self.desk.computed.unit)
         self._tall.chosen.connect(self._set_height)
@@ -151,7 +116,7 @@ class ChangesInstrument(Instrument):
         return form(("Draw", self._kind), self._how, rule(), self._list, self._of_chosen)
 
     def _show_how(self) -> None:
-        self._how.setText(HOW[self._kind.value])
+        self._how.setText(kind_of(self._kind.value).hint)
 
     def refresh(self) -> None:
         departures = self.desk.study.departures
@@ -167,8 +132,10 @@ class ChangesInstrument(Instrument):
         self._name.show_value(chosen.name)
         self._reason.show_value(chosen.reason)
         self._value.show_value(round(chosen.value, 1))
-        self._value.setVisible(chosen.kind in VALUES)
-        self._label(self._value).setVisible(chosen.kind in VALUES)
+        value, label = kind_of(chosen.kind).value, self._label(self._value)
+        for each in (self._value, label):
+            each.setVisible(value is not None)
+        label.setText(value.words if value is not None else "")
         for control in (self._tall, self._stands):
             self._of_chosen.layout().setRowVisible(control, chosen.moves)  # type: ignore[union-attr]
         self._mirrored.setVisible(chosen.moves)
@@ -178,7 +145,7 @@ class ChangesInstrument(Instrument):
         self._outcome.show_value(chosen.outcome)
         self._happened.show_value(chosen.happened)
 
-    def _label(self, control: QWidget) -> QWidget:
+    def _label(self, control: QWidget) -> QLabel:
         return self._of_chosen.layout().labelForField(control)  # type: ignore[union-attr,no-any-return]
 
     @property
@@ -287,18 +254,19 @@ class ChangesInstrument(Instrument):
         if hit:
             self.choose(hit[-1].id)
         else:
-            self.desk.say(HOW[self._kind.value])
+            self.desk.say(kind_of(self._kind.value).hint)
 
     def _plan(self, trail: list[BoardPoint]) -> None:
         kind: DepartureKind = self._kind.value
         points = tuple(each.photo_px for each in trail)
-        if kind in ("extend a line", "gradation"):
+        row = kind_of(kind)
+        if row.shape == "line":
             points = (points[0], points[-1])
         xs, ys = [x for x, _ in points], [y for _, y in points]
         middle = ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
-        value = VALUES.get(kind, ("", 20.0))[1]
+        value = row.value.usual if row.value is not None else 0.0
         try:
-            made = Departure(next_id(self.desk.plan), kind, points, value=value, x_px=middle[0], y_px=middle[1])
+            made = Departure(next_id(self.desk.plan), kind, points, x_px=middle[0], y_px=middle[1], value=value)
         except PlanError as error:
             self.desk.say(str(error))
             return
@@ -325,7 +293,7 @@ class ChangesInstrument(Instrument):
         return self.desk.length(self._height_mm(chosen)) if chosen is not None and chosen.moves else None
 
     def set_typed(self, text: str) -> bool:
-        return self.accepted(self._tall.take(text))
+        return self.accepted(self._tall.type_in(text))
 
     def tag(self) -> str | None:
         if self._held is None or self._departure is None:
@@ -341,7 +309,7 @@ class ChangesInstrument(Instrument):
             paint_departure(painter, each, photo, each.id == self._chosen)
         if self._trail:
             trail = photo.to_widget([each.photo_px for each in self._trail])
-            paint_lasso(painter, np.asarray(trail), closed=self._kind.value not in LINE_KINDS)
+            paint_lasso(painter, np.asarray(trail), closed=not kind_of(self._kind.value).is_line)
 
 
 def _sign(departure: Departure) -> str:
@@ -349,10 +317,7 @@ def _sign(departure: Departure) -> str:
 
 
 def _inside(outline: tuple[Point, ...], point: Point) -> bool:
-    """Whether a point lies inside an outline (even-odd rule)."""
-    x, y = point
-    odd = False
-    for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], outline[0]), strict=True):
-        if (y0 > y) != (y1 > y) and x < x0 + (y - y0) * (x1 - x0) / (y1 - y0):
-            odd = not odd
-    return odd
+    """Whether a point lies inside an outline; one that crosses itself counts by its even-odd rule."""
+    return (
+        bool(shapely.contains_xy(shapely.make_valid(shapely.Polygon(outline)), *point)) if len(outline) > 2 else False
+    )

@@ -216,5 +216,5 @@ class FindInstrument(Instrument):
         if as_study:
             self.desk.say(f"Kept as study {self.desk.study.name}: {why}.")
             return
-        self.desk.take("frame")
+        self.desk.take_up("frame")
         self.desk.say(f"Taken: {why}. Ctrl+Z takes it back.")

@@ -24,11 +24,11 @@ from mild_compass.plan.edits.viewfinder import choose_threads, move_frame
 from mild_compass.plan.framing import is_beyond, largest_frame, on_photo, stretch_of, widest_px
 from mild_compass.plan.model import TURN_DEG, Frame, Ground, Proportion, Thread
 from mild_compass.studio.board.board import handle, near
+from mild_compass.studio.board.marks import paint_wishes
 from mild_compass.studio.board.strokes import casing, pen
 from mild_compass.studio.board.tool import BoardPoint
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
-from mild_compass.studio.stations.viewfinder.marks import paint_wishes
 from mild_compass.studio.widgets import Choice, Tick, button, form, number_entry, soft
 
 if TYPE_CHECKING:
@@ -284,7 +284,7 @@ class FrameInstrument(Instrument):
         return f"{100 * self.desk.study.frame.width_px / self._widest_px():.1f} %"
 
     def set_typed(self, text: str) -> bool:
-        return self.accepted(self._kept.take(text))
+        return self.accepted(self._kept.type_in(text))
 
     def tag(self) -> str | None:
         if self._from is None:

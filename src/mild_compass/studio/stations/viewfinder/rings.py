@@ -10,9 +10,9 @@ from PySide6.QtCore import Qt
 from mild_compass.plan.edits.viewfinder import put_ring_first, remove_ring, ring_subject
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Facing, Ring
+from mild_compass.studio.board.marks import paint_ring
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
-from mild_compass.studio.stations.viewfinder.marks import paint_ring
 from mild_compass.studio.widgets import Choice, Entry, Names, button, form, number_entry
 
 if TYPE_CHECKING:

@@ -114,7 +114,7 @@ class WallInstrument(Instrument):
 
     def _work_on(self, key: str) -> None:
         self.commit(choose_study(key))
-        self.desk.take("frame")
+        self.desk.take_up("frame")
 
     def _choose(self) -> None:
         study, reason = self._study(), self._why.line.text().strip()

@@ -8,7 +8,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor
 
-from mild_compass.plan.model import LINE_KINDS
+from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.studio.board.strokes import cased_line, casing, pen, polygon
 
 if TYPE_CHECKING:
@@ -68,10 +68,10 @@ def paint_departure(painter: QPainter, departure: Departure, photo: PhotoSight, 
     """Outline or line of a planned change; what was dropped is dotted and pale."""
     dropped = departure.outcome == "dropped"
     points = photo.to_widget(departure.placed())
-    if departure.kind not in LINE_KINDS:
+    if not kind_of(departure.kind).is_line:
         points = np.concatenate([points, points[:1]])
     cased_line(painter, points, pen("subject", 2.2 if chosen else 1.3, "dotted" if dropped else "dashed"))
-    if departure.kind in LINE_KINDS:
+    if kind_of(departure.kind).is_line:
         cased_line(painter, points[[0, -1]], pen("subject", 1.3))
     if chosen or departure.name:
         top = points[points[:, 1].argmin()]
