@@ -31,7 +31,8 @@ test: system-test install-dev
 	$(BIN)/ruff check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
+	$(BIN)/python -m pytest -n 2 --ignore=tests/studio --cov --cov-report=
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio
 
 bench: system-test install-dev
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks

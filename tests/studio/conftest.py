@@ -27,6 +27,11 @@ class Hand:
         """Wait until everything on the window is as it will stay."""
         self.bot.waitUntil(lambda: self.window.idle, timeout=20_000)
 
+    def rest(self) -> None:
+        """Let what is laid out be laid out, without waiting for answers."""
+        for _ in range(3):
+            QApplication.processEvents()
+
     def add_photo(self, path: Path) -> None:
         """Drop a photo onto the window."""
         count = len(self.window.session.plan.references)

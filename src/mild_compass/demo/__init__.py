@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from importlib import import_module
 from typing import TYPE_CHECKING
 
@@ -19,7 +18,7 @@ SCENES = tuple(MAKERS)
 
 
 def plan_of(scene: str, photos: PhotoFolder) -> Plan:
-    """The demo plan of a scene, its photos put into a folder, its logbook in the order of time."""
+    """The demo plan of a scene, its photos put into a folder."""
     module, name = MAKERS[scene]
     plan: Plan = getattr(import_module(f"mild_compass.demo.{module}"), name)(photos)
-    return replace(plan, log=tuple(sorted(plan.log, key=lambda entry: entry.time)))
+    return plan

@@ -12,10 +12,10 @@ import numpy as np
 from mild_compass.craft.picture.load import focal_35mm_of, size_of
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.viewfinder.moves import moved, scaled_about_centre
+from mild_compass.demo.telling import Clock, Note
 from mild_compass.plan.edits import (
     armature,
     departures,
-    logbook,
     perspective,
     references,
     sheet,
@@ -30,7 +30,6 @@ from mild_compass.plan.model import (
     Plan,
     Reference,
     Ring,
-    StationName,
     TracedEdge,
     ValuePlan,
 )
@@ -126,39 +125,35 @@ def traced_edges(view: Camera, wobble_px: float = 0.8) -> tuple[TracedEdge, ...]
 
 def demo_plan(photos: PhotoFolder) -> Plan:
     """The plan as the application would have recorded it, one morning's work."""
-    plan = Plan(name="Glasshouse, morning")
-    for minute, edit in enumerate(_morning(photos)):
-        hour, rest = divmod(9 * 60 + 5 + 3 * minute, 60)
-        plan = edit.apply(plan, f"2026-03-14T{hour:02}:{rest:02}:00+01:00")
-    return plan
+    return Clock("2026-03-14T09:05:00+01:00", 3).told(Plan(name="Glasshouse, morning"), _morning(photos))
 
 
-def _morning(photos: PhotoFolder) -> list[Edit]:
+def _morning(photos: PhotoFolder) -> list[Edit | Note]:
     view = camera("glasshouse-good")
     feet_and_hat = view.seen(np.array([[*GARDENER, 0.0], [*GARDENER, GARDENER_HEIGHT_M]]))
     middle, half = feet_and_hat.mean(0), abs(feet_and_hat[0, 1] - feet_and_hat[1, 1]) / 2
     ring = Ring(float(middle[0]) - 18, float(middle[1]), 0.42 * float(half), 1.08 * float(half), "gardener", "left")
-    edits = [references.add_reference(_reference(photos, name)) for name in NAMES]
+    edits: list[Edit | Note] = [references.add_reference(_reference(photos, name)) for name in NAMES]
     edits += [references.judge_reference(name, "set aside", reason) for name, reason in SET_ASIDE.items()]
     edits += [references.say_what_drew(name, words) for name, words in DREW.items()]
     edits += [
-        _note("The light on the benches, and the lamps going back.", "references", 24),
+        Note("The light on the benches, and the lamps going back.", "references"),
         viewfinder.choose_paper(paper("A3", across=True)),
         viewfinder.ring_subject(ring),
         viewfinder.add_keep(KeepArea(650, 655, 905, 795, "the watering can")),
         _framed(photos),
         *_departures(),
-        _note("Closer would lose the lamps. Her can points into the picture.", "viewfinder", 36),
+        Note("Closer would lose the lamps. Her can points into the picture.", "viewfinder"),
         armature.choose_armature(("fourteen",)),
         *(armature.add_big_line(line) for line in BIG_LINES),
         armature.add_key_point(KeyPoint(866.0, 492.0, "the hat")),
         armature.draw_eye_path(EYE_PATH),
-        _note("The rafters lean as the lines from the corners do.", "armature", 42),
+        Note("The rafters lean as the lines from the corners do.", "armature"),
     ]
     edits += [perspective.trace_edge("A", edge) for edge in traced_edges(view)]
     edits += [
         values.change_values(ValuePlan(count=4, method="found", smallest_mm2=60.0)),
-        _note("Path and near bench are one light shape.", "values", 66),
+        Note("Path and near bench are one light shape.", "values"),
         sheet.change_sheet(SheetPlan(("frame", "grid", "lines", "horizon"), 30.0, pages="A4", trace_amount=70.0)),
         *_other_studies(photos),
         studies.choose_for_sheet("study-1", "the can points into the picture, and the lamps stay"),
@@ -210,11 +205,6 @@ def _other_studies(photos: PhotoFolder) -> list[Edit]:
         references.use_reference(crates.id),
         viewfinder.move_frame(largest_frame(crates, sheet_paper)),
     ]
-
-
-def _note(text: str, station: StationName, minutes: int) -> Edit:
-    hour, rest = divmod(9 * 60 + 5 + minutes, 60)
-    return logbook.add_note(text, station, f"2026-03-14T{hour:02}:{rest:02}:00+01:00")
 
 
 def _framed(photos: PhotoFolder) -> Edit:

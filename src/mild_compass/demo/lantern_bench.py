@@ -9,7 +9,8 @@ from mild_compass.craft.picture.load import focal_35mm_of, size_of
 from mild_compass.craft.sheet.motif import centred
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.demo.glasshouse import PHOTOS
-from mild_compass.plan.edits import departures, logbook, references, sheet, studies, values, viewfinder
+from mild_compass.demo.telling import Clock, Note
+from mild_compass.plan.edits import departures, references, sheet, studies, values, viewfinder
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import Departure, Plan, Reference, Ring, ValuePlan
 from mild_compass.plan.sheet import Motif, MotifPlace, SheetPlan
@@ -22,7 +23,6 @@ if TYPE_CHECKING:
     from mild_compass.plan.photos import PhotoFolder
 
 NAME = "lantern-bench"
-NOON = "2026-04-02T10:{:02}:00+02:00"
 SHADOW = ((452.0, 782.0), (520.0, 772.0), (640.0, 780.0), (650.0, 815.0), (560.0, 846.0), (458.0, 858.0))
 LANTERN = (
     *((268.0, 228.0), (327.0, 262.0), (359.0, 348.0), (378.0, 496.0), (415.0, 536.0), (434.0, 723.0)),
@@ -34,10 +34,9 @@ RED_LANTERN, YELLOW_CLOTH = (330.0, 720.0), (1640.0, 860.0)
 
 def lantern_plan(photos: PhotoFolder) -> Plan:
     """The plan as the application would have recorded it."""
-    plan = Plan(name="Lantern bench")
-    for minute, edit in enumerate(_edits(photos)):
-        plan = edit.apply(plan, NOON.format(min(59, 3 * minute)))
-    return sheet.set_motif(_motif(plan)).apply(plan, NOON.format(59))
+    clock = Clock("2026-04-02T10:00:00+02:00", 3)
+    plan = clock.told(Plan(name="Lantern bench"), _edits(photos))
+    return clock.told(plan, [sheet.set_motif(_motif(plan))])
 
 
 def _motif(plan: Plan) -> Motif:
@@ -55,7 +54,7 @@ def _motif(plan: Plan) -> Motif:
     return Motif(outline, places, "lantern")
 
 
-def _edits(photos: PhotoFolder) -> Iterator[Edit]:
+def _edits(photos: PhotoFolder) -> Iterator[Edit | Note]:
     data = (PHOTOS / f"{NAME}.jpg").read_bytes()
     width, height = size_of(data, NAME)
     photo = Reference(NAME, f"{NAME}.jpg", photos.add(data), width, height, focal_35mm=focal_35mm_of(data, NAME))
@@ -83,6 +82,6 @@ def _edits(photos: PhotoFolder) -> Iterator[Edit]:
     )
     yield values.change_mass(MassChange("mass-1", "area", SHADOW, 0, 4))
     yield values.change_medium(MediumPlan("toned paper"))
-    yield logbook.add_note("The yellow is only a middle value. Believe the scale.", "values", NOON.format(40))
+    yield Note("The yellow is only a middle value. Believe the scale.", "values")
     yield sheet.change_sheet(SheetPlan(layers=("frame", "masses", "grid")))
     yield studies.rename_study("A")

@@ -12,7 +12,8 @@ from mild_compass.craft.perspective.straightening import straightened
 from mild_compass.craft.picture.load import focal_35mm_of, size_of
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.demo.glasshouse import PHOTOS, Camera, camera
-from mild_compass.plan.edits import logbook, perspective, references, sheet, studies, values, viewfinder
+from mild_compass.demo.telling import Clock, Note
+from mild_compass.plan.edits import perspective, references, sheet, studies, values, viewfinder
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.guides import Guide, Lens, Light
 from mild_compass.plan.model import Plan, Reference, Ring, TracedEdge, ValuePlan
@@ -32,7 +33,6 @@ Facts = dict[str, Any]
 NAMES = ("pumping-station", "pumping-station-level", "pumping-station-low")
 WOBBLE_PX = 0.7
 DOOR_ALONG_M, DOOR_M = 3.15, (0.95, 2.03)  # where the door stands along the long wall, its width and height
-NOON = "2026-04-02T12:{:02}:00+02:00"
 
 
 def facts(name: str = NAMES[0]) -> Facts:
@@ -73,20 +73,17 @@ def as_taken(view: Camera, known: Facts, points_m: Array) -> Array:
 
 def pumping_plan(photos: PhotoFolder) -> Plan:
     """The plan as the application would have recorded it."""
-    plan = Plan(name="Pumping station")
-    for minute, edit in enumerate(_edits(photos)):
-        plan = edit.apply(plan, NOON.format(min(59, 2 * minute)))
+    clock = Clock("2026-04-02T12:00:00+02:00", 2)
+    plan = clock.told(Plan(name="Pumping station"), _edits(photos))
     assert plan.study is not None
     lens = Lens(round(facts()["k1"], 4), (0.0, 0.0, 0.0), camera(NAMES[0]).focal_px)
     photo = plan.ground(plan.study)
     # The edges were traced over the straightened picture; the marks are put there by the same way as a hand would.
-    plan = straightened(plan.study, photo, lens).apply(plan, NOON.format(50))
-    for edit in _after_straightening(lens):
-        plan = edit.apply(plan, NOON.format(55))
-    return plan
+    plan = clock.told(plan, [straightened(plan.study, photo, lens)])
+    return clock.told(plan, _after_straightening(lens))
 
 
-def _edits(photos: PhotoFolder) -> Iterator[Edit]:
+def _edits(photos: PhotoFolder) -> Iterator[Edit | Note]:
     known, view = facts(), camera(NAMES[0])
     for name in NAMES:
         data = (PHOTOS / f"{name}.jpg").read_bytes()
@@ -103,7 +100,7 @@ def _edits(photos: PhotoFolder) -> Iterator[Edit]:
     yield viewfinder.ring_subject(Ring(float(middle[0]), float(middle[1]), 0.3 * half, 1.06 * half, "woman", "right"))
     photo = Reference(NAMES[0], "", "0" * 64, 1800, 1200)
     yield viewfinder.move_frame(largest_frame(photo, paper("Half imperial", across=True)))
-    yield logbook.add_note("The lens bows the gutter. Straighten first.", "perspective", NOON.format(40))
+    yield Note("The lens bows the gutter. Straighten first.", "perspective")
     yield values.change_values(ValuePlan(count=3, method="found", smallest_mm2=80.0))
     yield studies.rename_study("A")
 

@@ -24,7 +24,7 @@ from mild_compass.output.pixels import layer_pixels, merged, placed, sheet_px
 from mild_compass.output.print_sheet import FROM_THE_PHOTO, drawn_sheet
 from mild_compass.output.raster import framed
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.sheet import SHEET_LAYERS
+from mild_compass.plan.sheet import BLANK_LAYERS, SHEET_LAYERS
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -58,6 +58,20 @@ def png_sheet(
     packed = io.BytesIO()
     Image.fromarray(pixels).save(packed, "PNG", dpi=(dpi, dpi))
     return packed.getvalue()
+
+
+def drawn_small(plan: Plan, study: Study, longest_px: int) -> NDArray[np.uint8]:
+    """What is drawn on a blank sheet (h, w, 3), its picture area alone, with the longest side as given."""
+    worked = work_out(study.perspective, plan.ground(study))
+    drawing = sheet_drawing(study, plan.paper, worked, None, BLANK_LAYERS, None)
+    box = picture_box(plan.paper, study.frame)
+    per_mm = longest_px / max(box.width, box.height)
+    size = (round(plan.paper.width_mm * per_mm), round(plan.paper.height_mm * per_mm))
+    paper = np.full((size[1], size[0], 4), 255, np.uint8)
+    pixels = merged([paper, *(layer_pixels(layer, size, per_mm) for layer in drawing.layers)])
+    left, top = round(box.left * per_mm), round(box.top * per_mm)
+    width, height = max(1, round(box.width * per_mm)), max(1, round(box.height * per_mm))
+    return np.ascontiguousarray(pixels[top : top + height, left : left + width, :3])
 
 
 def layered_sheet(

@@ -37,7 +37,7 @@ LogKind = Literal["note", "decision"]
 
 SIDE_MM = (20.0, 3000.0)
 BLANK = ""  # the ground of a study on a blank sheet
-BLANK_PX_PER_MM = 10  # a blank sheet is measured in tenths of a millimetre
+BLANK_PX = 4000  # along the longer side of a blank sheet: marks keep their place when a larger sheet is taken
 VALUE_COUNTS = (2, 7)
 SMALLEST_MM2 = (2.0, 5000.0)  # nobody draws a shape smaller than a millimetre and a half
 SOFTNESS_MM = (0.0, 20.0)
@@ -508,9 +508,8 @@ class Plan:
         if study.ground != BLANK:
             return self.reference(study.ground)
         width, height = self.paper.picture_width_mm, self.paper.picture_height_mm
-        return Ground(
-            BLANK, "blank sheet", "", max(1, round(width * BLANK_PX_PER_MM)), max(1, round(height * BLANK_PX_PER_MM))
-        )
+        px_per_mm = BLANK_PX / max(width, height)
+        return Ground(BLANK, "blank sheet", "", round(width * px_per_mm), max(1, round(height * px_per_mm)))
 
     def stored(self) -> dict[str, str]:
         """Every picture whose bytes belong to the plan: its SHA-256, and the name it is known by."""

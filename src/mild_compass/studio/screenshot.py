@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import StationName
 
 LONGEST_S = 60.0
+LAYOUT_ROUNDS = 4  # words that wrap take a round to find their height, and one to be laid out by it
 
 
 def save_screenshot(
@@ -39,7 +40,8 @@ def save_screenshot(
         while not window.idle and time.monotonic() < end:
             app.processEvents()
             time.sleep(0.005)
-        app.processEvents()
+        for _ in range(LAYOUT_ROUNDS):
+            app.processEvents()
         done = window.grab().save(str(file), "PNG")
         window.close_down()
         window.deleteLater()

@@ -25,6 +25,7 @@ from mild_compass.plan.model import Departure
 if TYPE_CHECKING:
     from mild_compass.craft.armature.eye_path import EyePath
     from mild_compass.craft.geometry.lines import Box
+    from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import Paper, School
@@ -51,16 +52,17 @@ def headline(worked: Worked) -> str:
 
 def readings(worked: Worked) -> list[Reading]:
     """All readings of the armature."""
-    rows = [_ratio(worked.frame_map.box), _rectangle(worked)]
+    rows = [_ratio(worked.frame_map.box, worked.unit), _rectangle(worked)]
     return [*rows, *_lock_in(worked), *_nudge(worked), *_engagement(worked), *_path(worked)]
 
 
 # -- the rectangle --------------------------------------------------------------------------------------------
 
 
-def _ratio(box: Box) -> Reading:
+def _ratio(box: Box, unit: Unit) -> Reading:
     ratio = max(box.width, box.height) / min(box.width, box.height)
-    text = f"The picture area is {box.width:.1f} × {box.height:.1f} mm."
+    width, height = format_length(box.width, unit), format_length(box.height, unit)
+    text = f"The picture area is {width} × {height}."
     return Reading("ratio", "Long side to short", text, round(ratio, 4), "", shown=f"{ratio:.3f}")
 
 

@@ -57,13 +57,23 @@ def work_out(plan: PerspectivePlan, photo: Ground | None = None) -> WorkedPerspe
     if horizon is None or photo is None:
         return WorkedPerspective(points, refusals, horizon)
     focals = _focals(plan, points, horizon, photo)
-    camera = camera_of(horizon, focals[0], centre_of(photo), plan.eye_m)
+    camera = camera_of(horizon, focals[0], _axis_of(photo, horizon), plan.eye_m)
     return WorkedPerspective(points, refusals, horizon, camera, focals)
 
 
 def told_focal_px(photo: Ground) -> float:
     """The focal length in pixels that a photo itself tells, 0 where it does not."""
     return photo.focal_35mm / FILM_MM * max(photo.width_px, photo.height_px)
+
+
+def _axis_of(ground: Ground, horizon: HorizonLine) -> tuple[float, float]:
+    """Where the camera looks: at the middle of a photo; on a blank sheet straight at the horizon.
+
+    A drawing from nothing is made on an upright picture plane, and its uprights stand parallel however high on the
+    sheet the horizon is laid.
+    """
+    x, y = centre_of(ground)
+    return (x, y) if ground.is_photo else (x, float(horizon.y_at(x)))
 
 
 def centre_of(photo: Ground) -> tuple[float, float]:

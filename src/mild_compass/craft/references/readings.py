@@ -28,6 +28,9 @@ def readings(worked: Worked) -> list[Reading]:
 def _standing(worked: Worked) -> Reading:
     photos = worked.plan.references
     kept = sum(photo.standing == "kept" for photo in photos)
+    if not photos:
+        text = "There is no photo: the study stands on a blank sheet."
+        return Reading("kept", "Photos", text, 0.0, "kept", shown="none")
     text = f"{len(photos)} photo{'s' * (len(photos) != 1)}, {kept} kept, {len(photos) - kept} set aside."
     return Reading("kept", "Photos", text, float(kept), "kept", shown=f"{kept} of {len(photos)}")
 

@@ -23,12 +23,15 @@ def share_kept(frame: Frame, photo: Ground) -> float:
 
 def headline(worked: Worked) -> str:
     """For the route."""
+    if not worked.ground.is_photo:
+        return "the picture area"
     return f"{100 * share_kept(worked.study.frame, worked.ground):.0f} % kept"
 
 
 def readings(worked: Worked) -> list[Reading]:
     """All readings of the viewfinder."""
-    found = [_share(worked), _scale(worked), _sharpness(worked), *sheet_readings(worked)]
+    of_photo = [_share(worked), _scale(worked), _sharpness(worked)] if worked.ground.is_photo else []
+    found = [*of_photo, *sheet_readings(worked)]
     for number, ring in enumerate(worked.study.rings):
         found += ring_readings(worked, ring, number)
     if worked.picture is not None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from math import hypot, radians, tan
 
 from mild_compass.plan.edits.base import current, named, next_study, with_study
 from mild_compass.plan.errors import PlanError
@@ -60,7 +61,7 @@ def _laid_as(paper: Paper, photo: Ground) -> Paper:
 
 
 BLANK_EYE_LEVEL = 0.4  # down the picture: at half height it would be stiff (common practice, no published source)
-BLANK_FOCAL = 1.0  # of the longer side: a view of 53 degrees across, well within the cone of 60
+CONE_DEG = 60.0  # of vision: outside it round things look stretched (common practice, no published source)
 
 
 @named("begin with a blank sheet", "references", lambda plan, *_: f"Began study {current(plan).name} on a blank sheet.")
@@ -70,7 +71,8 @@ def begin_blank(plan: Plan) -> Plan:
     study = Study(f"study-{number}", name, BLANK, Frame(0.0, 0.0, 1.0, 1.0))
     ground = plan.ground(study)
     horizon = Horizon(BLANK_EYE_LEVEL * ground.height_px, x_px=ground.width_px / 2)
-    focal_px = BLANK_FOCAL * max(ground.width_px, ground.height_px)
+    farthest_px = hypot(ground.width_px / 2, (1 - BLANK_EYE_LEVEL) * ground.height_px)
+    focal_px = farthest_px / tan(radians(CONE_DEG / 2))  # the corners lie just on the cone
     study = replace(
         study,
         frame=largest_frame(ground, plan.paper),

@@ -14,7 +14,8 @@ if TYPE_CHECKING:
 
 def _words(plan: Plan, *_: object) -> str:
     sheet = current(plan).sheet
-    return f"Sheet: {', '.join(sheet.layers) or 'no layers'}; {sheet.pages}{', mirrored' if sheet.mirrored else ''}."
+    pages = {"usual": "the usual pages", "one page": "one page"}.get(sheet.pages, f"{sheet.pages} pages")
+    return f"Sheet: {', '.join(sheet.layers) or 'no layers'}; {pages}{', mirrored' if sheet.mirrored else ''}."
 
 
 @named("change the sheet", "sheet", _words)

@@ -227,6 +227,7 @@ class StudyView(QWidget):
         """The whole photo; scaled once for a sight and then only copied."""
         looks = self.shown_looks
         if looks is None:
+            self._paint_blank(painter)
             return
         sight, way, frame_map = self.sight, self.way(), self.frame_map
         assert frame_map is not None
@@ -247,6 +248,16 @@ class StudyView(QWidget):
             self._backdrop = (key, pixmap)
         painter.drawPixmap(0, 0, self._backdrop[1])
         self._paint_bare_paper(painter)
+
+    def _paint_blank(self, painter: QPainter) -> None:
+        """The blank sheet a study stands on."""
+        study, photo_sight = self.study, self.photo_sight()
+        if study is None or photo_sight is None or self.plan.ground(study).is_photo:
+            return
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(PAPER))
+        painter.drawPolygon(polygon(photo_sight.to_widget(_corners_of(self.plan.ground(study)))))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _paint_bare_paper(self, painter: QPainter) -> None:
         """Paper inside the viewfinder where the photo ends."""

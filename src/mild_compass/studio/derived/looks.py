@@ -151,7 +151,12 @@ def comparison(path: Path, name: str) -> tuple[QImage, QImage]:
 
 
 def study_thumbs(plan: Plan, study: Study, photos: PhotoFolder) -> tuple[QImage, QImage, QImage]:
-    """A study as a small picture: colour, values only, masses."""
+    """A study as a small picture: colour, values only, masses; on a blank sheet what is drawn on it."""
+    if not plan.ground(study).is_photo:
+        from mild_compass.output.write_pixels import drawn_small
+
+        drawn = image_of(drawn_small(plan, study, THUMB_PX))
+        return drawn, drawn, drawn
     from mild_compass.craft.picture.study_picture import study_picture
     from mild_compass.craft.values.masses import flat_masses
     from mild_compass.output.raster import framed_small
@@ -162,7 +167,11 @@ def study_thumbs(plan: Plan, study: Study, photos: PhotoFolder) -> tuple[QImage,
 
 
 def armature_thumbs(plan: Plan, study: Study, photos: PhotoFolder) -> tuple[QImage, QImage, UnderArmature]:
-    """A study as a small picture in colour and in values, and what locks onto the armature drawn over it."""
+    """A study as a small picture in colour and in values, and what locks onto the armature drawn over it.
+
+    Raises:
+        PlanError: the study stands on a blank sheet.
+    """
     from mild_compass.craft.armature.judged import under_armature
     from mild_compass.craft.picture.study_picture import study_picture
     from mild_compass.output.raster import framed_small

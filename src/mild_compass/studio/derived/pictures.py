@@ -62,8 +62,9 @@ class Pictures:
         self.colour.put((digest,), looks)
 
     def _photo_key(self) -> Key | None:
-        study = self._session.plan.study
-        return (self._session.plan.ground(study).sha256,) if study else None
+        plan = self._session.plan
+        ground = plan.ground(plan.study) if plan.study else None
+        return (ground.sha256,) if ground is not None and ground.is_photo else None
 
     def _photo_file(self) -> tuple[Any, ...]:
         plan = self._session.plan

@@ -72,6 +72,11 @@ class Views:
         """The lines drawn from the study's picture; None until they have been made."""
         return self._lines.look()
 
+    @property
+    def lines_settled(self) -> bool:
+        """Whether there are no lines to wait for: they are there, or there is no photo to draw them from."""
+        return self._lines.settled
+
     def from_afar(self, scale: float) -> QImage | None:
         """The picture as it is seen from so many metres from the sheet; None until it has been made."""
         levels, looks = self._afar.look(), self._looks()

@@ -38,7 +38,7 @@ class BlockInPage(PictureRows):
     def settled(self) -> bool:
         """Whether the lines of the photo are in it."""
         empty = self._computed.plan.study is None
-        return not self.isVisible() or empty or (self._made_of is not None and self._computed.views.lines() is not None)
+        return not self.isVisible() or empty or (self._made_of is not None and self._computed.views.lines_settled)
 
     def showEvent(self, event: object) -> None:
         self.refresh()

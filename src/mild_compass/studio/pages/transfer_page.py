@@ -100,7 +100,7 @@ class TransferPage(QScrollArea):
         """Whether what is drawn in the small picture is there."""
         if not self.isVisible() or self.guide is None or "lines" not in self.guide.settings.layers:
             return True
-        return self._computed.views.lines() is not None
+        return self._computed.views.lines_settled
 
     def _follow(self) -> None:
         if self.isVisible() and not self._computed.in_gesture:

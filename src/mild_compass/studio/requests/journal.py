@@ -103,7 +103,8 @@ class Journal(QObject):
 
     def _add(self, step: Step) -> None:
         with self._lock:
-            if any(each.workspace is step.workspace and each.kind == "let go" for each in self._steps):
+            gone = any(each.workspace is step.workspace and each.kind == "let go" for each in self._steps)
+            if gone or self._ended:
                 return
             self._steps = [each for each in self._steps if each.workspace is not step.workspace]
             self._steps.append(step)

@@ -75,7 +75,7 @@ def style_sheet(p: Palette) -> str:
     QPushButton[small="true"] {{ padding: 1px 7px; font-size: 12px; }}
     QPushButton:checked {{ background: {p.hover}; border-color: {p.accent}; }}
     QToolButton[instrument="true"] {{
-        background: transparent; border: 1px solid transparent; text-align: left; padding: 3px 6px;
+        background: transparent; border: 1px solid transparent; text-align: left; padding: 1px 6px;
     }}
     QToolButton[instrument="true"]:hover {{ background: {p.hover}; }}
     QToolButton[instrument="true"]:checked {{

@@ -279,8 +279,7 @@ class TraceInstrument(Instrument):
         edge = self._held_edge()
         if edge is None or self._chosen is None:
             return
-        px = self.desk.px_per_mm
-        dx, dy = dx_mm * px, dy_mm * px
+        dx, dy = self.desk.on_photo(dx_mm, dy_mm)
         first, second = self._end != 1, self._end != 0
         moved = TracedEdge(
             edge.x0_px + dx * first, edge.y0_px + dy * first, edge.x1_px + dx * second, edge.y1_px + dy * second
