@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
-from PySide6.QtWidgets import QApplication, QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 from tests.conftest import jpeg
 
 from mild_compass.studio.application import make_window
 from mild_compass.studio.settings.preferences import Preferences
+from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.window.window import Window
 
 
@@ -89,6 +91,29 @@ class Hand:
     def click_at(self, widget: QWidget, x: int, y: int) -> None:
         """Click a place of a widget."""
         self.bot.mouseClick(widget, Qt.MouseButton.LeftButton, pos=QPoint(x, y))
+
+
+def options(tool: Instrument) -> QWidget:
+    """The options of an instrument as they lie on the bench."""
+    window = tool.desk.contact_sheet.window()
+    assert isinstance(window, Window)
+    return window.bench.page.options[tool.name]
+
+
+def control(tool: Instrument, name: str) -> Any:
+    """The control of an instrument with this accessible name, or these words on it."""
+    for each in options(tool).findChildren(QWidget):
+        if isinstance(each, QLabel):
+            continue
+        line, text = getattr(each, "line", each), getattr(each, "text", str)
+        if name in (line.accessibleName(), text() if callable(text) else ""):
+            return each
+    raise AssertionError(f"{tool.name} has no control “{name}”")
+
+
+def words_of(tool: Instrument) -> str:
+    """All that stands in an instrument's options in words."""
+    return " ".join(each.text() for each in options(tool).findChildren(QLabel) if each.isVisible())
 
 
 @pytest.fixture

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
-from tests.studio.conftest import Hand
+from tests.studio.conftest import Hand, control, words_of
 from tests.studio.test_pages import around, click_tile, study, take
 
 from mild_compass.plan.edits.armature import add_big_line
@@ -30,21 +30,21 @@ def test_constructions_are_ticked_styled_placed_and_brought_by_a_school(hand: Ha
     hand.go(3)
     tool = take(hand, "constructions")
     row = CONSTRUCTION_NAMES.index("root 2")
-    tool._list.item(row).setCheckState(Qt.CheckState.Checked)
+    control(tool, "Constructions").item(row).setCheckState(Qt.CheckState.Checked)
     assert set(study(hand).armature) == {"fourteen", "root 2"}
-    tool._ink.pick("chalk white")
-    hand.type_into(tool._weight.line, "0.4")
+    control(tool, "Ink").pick("chalk white")
+    hand.type_into(control(tool, "Weight on paper").line, "0.4")
     assert study(hand).structure.style("root 2").ink == "chalk white"
     assert study(hand).structure.style("root 2").weight_mm == 0.4
-    hand.type_into(tool._weight.line, "50")
-    assert "between" in tool._weight.error
-    tool._end.pick("first")
-    tool._nested.pick(2)
+    hand.type_into(control(tool, "Weight on paper").line, "50")
+    assert "between" in control(tool, "Weight on paper").error
+    control(tool, "Where it lies").pick("first")
+    control(tool, "Nested").pick(2)
     assert (study(hand).structure.theme_end, study(hand).structure.nested) == ("first", 2)
     assert {stroke.ink for stroke in hand.window.board.drawing().layer("armature").strokes} == {"armature", "chalk"}
-    tool._only.click()
+    control(tool, "Nothing else").click()
     assert study(hand).armature == ("root 2",)
-    tool._school.pick("thirds")
+    control(tool, "School").pick("thirds")
     assert study(hand).armature == ("thirds",)
 
 
@@ -69,18 +69,18 @@ def test_lines_are_dropped_through_a_crossing_and_drawn_between_two(hand: Hand):
 def test_a_big_line_is_traced_named_moved_and_removed_and_a_click_is_a_key_point(hand: Hand):
     hand.go(3)
     tool = take(hand, "big lines")
-    tool._snap.click()
+    control(tool, "Snap to the photo's edges").click()
     hand.drag((250, 100), (350, 140))
     (line,) = study(hand).structure.lines
     assert (line.x0_px, line.y1_px) == pytest.approx((250, 140), abs=2)
-    hand.type_into(tool._name.line, "edge of the quay")
+    hand.type_into(control(tool, "Name of the line or point").line, "edge of the quay")
     assert study(hand).structure.lines[0].name == "edge of the quay"
     hand.drag((350, 140), (360, 180))
     assert study(hand).structure.lines[0].y1_px == pytest.approx(180, abs=2)
     assert study(hand).structure.lines[0].name == "edge of the quay"
     hand.drag((300, 300), (300, 300))
     assert len(study(hand).structure.points) == 1
-    assert tool._list.count() == 2
+    assert control(tool, "Big lines and key points").count() == 2
     hand.click("Remove it")
     assert study(hand).structure.points == ()
     hand.click("Remove all")
@@ -112,12 +112,12 @@ def test_what_locks_is_told_in_the_table_and_a_row_draws_its_armature(drawn: Han
 
 def test_the_tolerance_is_typed_and_nonsense_refused(drawn: Hand):
     tool = take(drawn, "lock-in")
-    drawn.type_into(tool._near.line, "2")
+    drawn.type_into(control(tool, "Locks within, of the diagonal").line, "2")
     assert study(drawn).structure.near_share == pytest.approx(0.02)
-    drawn.type_into(tool._near.line, "80")
-    assert "between" in tool._near.error
-    drawn.type_into(tool._angle.line, "nonsense")
-    assert "not a number" in tool._angle.error
+    drawn.type_into(control(tool, "Locks within, of the diagonal").line, "80")
+    assert "between" in control(tool, "Locks within, of the diagonal").error
+    drawn.type_into(control(tool, "Locks within, degrees").line, "nonsense")
+    assert "not a number" in control(tool, "Locks within, degrees").error
 
 
 def test_the_nudge_moves_the_frame_and_one_step_takes_it_back(drawn: Hand):
@@ -146,7 +146,7 @@ def test_the_eyes_path_is_drawn_and_taken_off(hand: Hand):
     around(hand, (210, 300), (300, 280), (380, 200), (300, 120))
     assert len(study(hand).structure.eye_path) >= 4
     assert any(row.key == "path_leaves" for row in hand.window.readings.readings)
-    assert "from entry to rest" in tool._state.text()
+    assert "from entry to rest" in words_of(tool)
     hand.drag((300, 200), (300, 200))
     assert "that was a click" in hand.window.notice.words.text()
     hand.click("Take it off")
@@ -159,10 +159,10 @@ def test_studies_and_photos_stand_under_one_armature(drawn: Hand):
     page = drawn.window.middle.page("one armature")
     assert [tile.title for tile in page.tiles] == ["Study A", "Study B"]
     assert page.tiles[0].words[0] == "1 of 1 traced lines lock"
-    tool._what.pick("all photos")
+    control(tool, "What is compared").pick("all photos")
     drawn.settle()
     assert page.tiles[0].words[0].endswith("found lines lock")
-    tool._what.pick("studies")
+    control(tool, "What is compared").pick("studies")
     drawn.settle()
     click_tile(drawn, page, page.tiles[1].key, twice=True)
     assert study(drawn).name == "B"
@@ -173,7 +173,7 @@ def test_steps_follow_the_sheet_and_are_saved_as_pdf(hand: Hand, tmp_path, monke
     tool = take(hand, "steps")
     page = hand.window.middle.page("steps")
     assert "594.6" not in " ".join(page.steps)
-    tool._which.pick("thirds")
+    control(tool, "Steps for").pick("thirds")
     assert any("130.0 mm" in step for step in page.steps)  # A3 across with 15 mm margins: 390 wide
     target = tmp_path / "thirds.pdf"
     monkeypatch.setattr(Dialogs, "target", lambda *_, **__: target)
@@ -186,7 +186,7 @@ def test_the_chart_tells_what_to_trim_and_trims(hand: Hand):
     hand.go(3)
     tool = take(hand, "rectangle")
     hand.bot.mouseClick(tool._chart, Qt.MouseButton.LeftButton, pos=QPoint(60, round(tool._chart._y(1.5))))
-    assert "To reach 3:2" in tool._trim_words.text()
+    assert "To reach 3:2" in words_of(tool)
     tool._trim_it()
     box = hand.window.computed.worked().frame_map.box
     assert box.width / box.height == pytest.approx(1.5)

@@ -9,7 +9,7 @@ from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QCloseEvent, QDropEvent
 from PySide6.QtWidgets import QApplication, QDialog, QInputDialog, QMessageBox
 from tests.conftest import jpeg
-from tests.studio.conftest import Hand
+from tests.studio.conftest import Hand, control
 from tests.studio.test_journey import instrument, study
 
 from mild_compass.plan import archive
@@ -109,7 +109,7 @@ def test_threads_are_ticked_on_and_off(hand: Hand):
 def test_a_ring_is_drawn_named_moved_nudged_and_removed(hand: Hand):
     ring = instrument(hand.window, RingInstrument)
     hand.drag((220, 120), (280, 260))
-    hand.type_into(ring._name.line, "ferryman")
+    hand.type_into(control(ring, "What the ring is round").line, "ferryman")
     assert study(hand).rings[0].name == "ferryman"
     hand.drag((250, 190), (270, 200))
     moved = study(hand).rings[0]
@@ -150,12 +150,12 @@ def test_edges_listed_on_the_bench_are_chosen_and_removed_there(hand: Hand):
     trace = instrument(hand.window, TraceInstrument)
     hand.drag((50, 50), (200, 125))
     hand.drag((50, 350), (200, 275))
-    assert trace._list.count() == 2
-    assert trace._list.item(0).text().startswith("A1")
-    trace._list.setCurrentRow(0)
+    assert control(trace, "Traced edges").count() == 2
+    assert control(trace, "Traced edges").item(0).text().startswith("A1")
+    control(trace, "Traced edges").setCurrentRow(0)
     hand.click("Remove this edge")
     assert len(study(hand).perspective.sets[0].edges) == 1
-    assert "no point yet" in trace._list.item(0).text()
+    assert "no point yet" in control(trace, "Traced edges").item(0).text()
 
 
 def test_points_of_edges_traced_off_the_board_get_an_arrow_with_the_distance(hand: Hand):
@@ -172,7 +172,7 @@ def test_points_of_edges_traced_off_the_board_get_an_arrow_with_the_distance(han
 def test_the_value_scale_answers_to_keys_and_keeps_marks_in_order(hand: Hand):
     hand.go(5)
     masses = instrument(hand.window, MassesInstrument)
-    masses._method.pick("by hand")
+    control(masses, "Thresholds").pick("by hand")
     hand.settle()
     scale, before = masses._scale, study(hand).values.thresholds
     scale.setFocus()
@@ -188,23 +188,23 @@ def test_the_value_scale_answers_to_keys_and_keeps_marks_in_order(hand: Hand):
 def test_methods_counts_and_smallest_shape(hand: Hand):
     hand.go(5)
     masses = instrument(hand.window, MassesInstrument)
-    masses._method.pick("even")
+    control(masses, "Thresholds").pick("even")
     hand.settle()
     assert hand.window.computed.masses.thresholds == (25, 50, 75)
-    masses._count.pick(2)
+    control(masses, "Number of values").pick(2)
     hand.settle()
     assert hand.window.computed.masses.thresholds == (50,)
     few = sum(hand.window.computed.masses.counts)
-    hand.type_into(masses._smallest.line, "4000")
+    hand.type_into(control(masses, "Smallest shape in square millimetres").line, "4000")
     hand.settle()
     assert sum(hand.window.computed.masses.counts) <= few
     for nonsense in ("tiny", "-4", "1e9"):
-        hand.type_into(masses._smallest.line, nonsense)
-        assert masses._smallest.error
+        hand.type_into(control(masses, "Smallest shape in square millimetres").line, nonsense)
+        assert control(masses, "Smallest shape in square millimetres").error
     assert study(hand).values.smallest_mm2 == 4000
     masses._seen.pick("values")
     assert hand.window.board.way() == "values"
-    masses._outlines.click()
+    control(masses, "Outlines").click()
     assert "masses" in hand.window.board.layers
 
 
@@ -217,13 +217,13 @@ def tick_layer(sheet: LayersInstrument, name: str, on: bool) -> None:
 def test_sheet_layers_pages_and_grid(hand: Hand):
     hand.go(6)
     printing = instrument(hand.window, PrintInstrument)
-    printing._pages.pick("A4")
-    printing._mirrored.click()
+    control(printing, "Pages").pick("A4")
+    control(printing, "Mirrored, for tracing").click()
     sheet = instrument(hand.window, LayersInstrument)
-    hand.type_into(sheet._grid.line, "30 mm")
+    hand.type_into(control(sheet, "Squares of the grid").line, "30 mm")
     assert (study(hand).sheet.pages, study(hand).sheet.mirrored, study(hand).sheet.grid_mm) == ("A4", True, 30)
-    hand.type_into(sheet._grid.line, "1 mm")
-    assert "between 5 and 500" in sheet._grid.error
+    hand.type_into(control(sheet, "Squares of the grid").line, "1 mm")
+    assert "between 5 and 500" in control(sheet, "Squares of the grid").error
     tick_layer(sheet, "picture", False)
     assert "picture" not in study(hand).sheet.layers
     assert hand.window.board.fill == "paper"
@@ -234,7 +234,7 @@ def test_a_grid_too_fine_for_a_huge_sheet_is_called_out_and_not_drawn(hand: Hand
     hand.type_into(paper._width.line, "3000 mm")
     hand.type_into(paper._height.line, "3000 mm")
     hand.go(6)
-    hand.type_into(instrument(hand.window, LayersInstrument)._grid.line, "5 mm")
+    hand.type_into(control(instrument(hand.window, LayersInstrument), "Squares of the grid").line, "5 mm")
     hand.settle()
     assert hand.window.board.drawing().layer("grid") is None
     assert any("Choose larger ones" in each.text for each in hand.window.readings.readings)
@@ -243,7 +243,7 @@ def test_a_grid_too_fine_for_a_huge_sheet_is_called_out_and_not_drawn(hand: Hand
 def test_a_paper_that_cannot_keep_the_margin_takes_a_smaller_one(hand: Hand):
     paper = instrument(hand.window, PaperInstrument)
     hand.type_into(paper._margin.line, "120 mm")
-    paper._size.pick("A6")
+    control(paper, "Sheet size").pick("A6")
     assert hand.window.session.plan.paper.name == "A6"
     assert hand.window.session.plan.paper.margin_mm == pytest.approx(105 / 2 - 5)
 

@@ -6,7 +6,7 @@ import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QMessageBox
-from tests.studio.conftest import Hand
+from tests.studio.conftest import Hand, control
 
 from mild_compass.plan import archive
 from mild_compass.plan.photos import PhotoFolder
@@ -39,8 +39,8 @@ def test_from_a_photo_to_a_pdf_and_back_again(empty: Hand, photo_file, tmp_path,
 
     hand.go(2)  # the sheet and the frame
     paper = instrument(window, PaperInstrument)
-    paper._size.pick("A4")
-    paper._lie.pick(True)
+    control(paper, "Sheet size").pick("A4")
+    control(paper, "Upright or across").pick(True)
     assert (window.session.plan.paper.width_mm, window.session.plan.paper.height_mm) == (297, 210)
     instrument(window, FrameInstrument)
     before = study(hand).frame
@@ -68,14 +68,14 @@ def test_from_a_photo_to_a_pdf_and_back_again(empty: Hand, photo_file, tmp_path,
 
     hand.go(5)  # the values
     masses = instrument(window, MassesInstrument)
-    masses._count.pick(3)
+    control(masses, "Number of values").pick(3)
     hand.settle()
     assert window.computed.masses is not None
     assert len(window.computed.masses.shares) == 3
 
     hand.go(6)  # the sheet
     layers = instrument(window, LayersInstrument)
-    layers._layers.item(list(LAYER_WORDS).index("masses")).setCheckState(Qt.CheckState.Checked)
+    control(layers, "Layers of the sheet").item(list(LAYER_WORDS).index("masses")).setCheckState(Qt.CheckState.Checked)
     assert "masses" in study(hand).sheet.layers
     hand.click("Print or save…")
     hand.settle()
@@ -210,7 +210,7 @@ def test_a_second_set_takes_its_own_letter(hand: Hand):
     trace._choose_set("B")
     hand.drag((100, 300), (300, 250))
     assert [each.letter for each in study(hand).perspective.sets] == ["A", "B"]
-    trace._kind.pick("upright")
+    control(trace, "What the set's edges are").pick("upright")
     assert study(hand).perspective.sets[1].kind == "upright"
 
 
@@ -219,7 +219,7 @@ def test_the_horizon_is_dragged_typed_and_given_back_to_the_points(hand: Hand):
     horizon = instrument(hand.window, HorizonInstrument)
     hand.drag((300, 300), (300, 150))
     assert study(hand).perspective.horizon.y_px == pytest.approx(150, abs=1.5)
-    hand.type_into(horizon._height.line, "100 mm")
+    hand.type_into(control(horizon, "Horizon below the top of the sheet").line, "100 mm")
     frame_map = hand.window.board.frame_map
     assert float(frame_map.to_sheet((0, study(hand).perspective.horizon.y_px))[1]) == pytest.approx(100)
     hand.click("Lay it through the points")

@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PySide6.QtCore import Qt
-from tests.studio.conftest import Hand
+from tests.studio.conftest import Hand, control, words_of
 from tests.studio.test_pages import study, take
 
 from mild_compass.demo.glasshouse import PHOTOS
@@ -39,7 +39,7 @@ def test_sets_are_suggested_looked_at_and_taken_or_refused(house: Hand):
     tool = take(house, "trace")
     house.click("Suggest sets of edges")
     house.bot.waitUntil(lambda: tool._suggested is not None, timeout=20_000)
-    assert "running back" in tool._found.text()
+    assert "running back" in words_of(tool)
     house.click("No")
     assert study(house).perspective.sets == ()
     house.click("Suggest sets of edges")
@@ -55,35 +55,35 @@ def test_a_traced_edge_snaps_to_the_edge_in_the_photo(house: Hand):
     house.drag((320, 420), (1130, 344))  # along the gutter, some pixels off it
     (edge,) = study(house).perspective.sets[0].edges
     assert (edge.y0_px, edge.y1_px) != pytest.approx((420, 344), abs=0.2)
-    tool._snap.click()
+    control(tool, "Snap to the photo's edges").click()
     house.drag((420, 560), (1050, 548))
     assert study(house).perspective.sets[0].edges[1].y0_px == pytest.approx(560, abs=2)
 
 
 def test_the_horizon_is_tilted_by_number_and_the_photo_levelled_by_it(level: Hand):
     tool = take(level, "horizon")
-    level.type_into(tool._tilt.line, "3")
+    level.type_into(control(tool, "Tilt of the horizon, clockwise").line, "3")
     assert study(level).perspective.horizon.tilt_deg == pytest.approx(3)
     level.click("Level the photo")
     assert study(level).frame.turn_deg == pytest.approx(3)
-    level.type_into(tool._tilt.line, "80")
-    assert "Between" in tool._tilt.error
+    level.type_into(control(tool, "Tilt of the horizon, clockwise").line, "80")
+    assert "Between" in control(tool, "Tilt of the horizon, clockwise").error
 
 
 def test_a_thing_of_known_height_tells_the_eye_height(level: Hand):
     tool = take(level, "eye")
-    level.type_into(tool._eye.line, "2.0")
+    level.type_into(control(tool, "Eye height").line, "2.0")
     level.drag((1125, 842), (1165, 742))
-    assert "m by an eye at 2.00 m" in tool._told.text()
-    level.type_into(tool._height.line, "1.0")
+    assert "m by an eye at 2.00 m" in words_of(tool)
+    level.type_into(control(tool, "Its true height").line, "1.0")
     before = tool._tall()
     tool._use.click()
     assert study(level).perspective.eye_m == pytest.approx(2.0 / before, abs=0.002)
-    level.type_into(tool._eye.line, "900")
-    assert "Between" in tool._eye.error
+    level.type_into(control(tool, "Eye height").line, "900")
+    assert "Between" in control(tool, "Eye height").error
     level.drag((900, 300), (900, 200))
-    assert "does not stand" in tool._told.text()
-    level.type_into(tool._lens.line, "35")
+    assert "does not stand" in words_of(tool)
+    level.type_into(control(tool, "Focal length as on 36 mm film").line, "35")
     assert study(level).perspective.focal == "hand"
     assert study(level).perspective.focal_px == pytest.approx(35 / 36 * 1800)
 
@@ -92,13 +92,13 @@ def test_two_things_of_known_height_tell_horizon_and_eye(house: Hand):
     """Made up: an eye at 1.5 m, the horizon at 500 px."""
     tool = take(house, "eye")
     house.drag((600, 1100), (600, 700))  # 600 px below the horizon: 400 px are 1 m
-    assert "no horizon yet" in tool._told.text()
-    house.type_into(tool._height.line, "1.0")
-    tool._keep.click()
-    assert not tool._both.isEnabled()
+    assert "no horizon yet" in words_of(tool)
+    house.type_into(control(tool, "Its true height").line, "1.0")
+    control(tool, "Keep it, to measure a second").click()
+    assert not control(tool, "Horizon and eye by both").isEnabled()
     house.drag((1200, 800), (1200, 400))  # 300 px below: 400 px are 2 m
-    house.type_into(tool._height.line, "2.0")
-    tool._both.click()
+    house.type_into(control(tool, "Its true height").line, "2.0")
+    control(tool, "Horizon and eye by both").click()
     perspective = study(house).perspective
     assert perspective.horizon.y_px == pytest.approx(500, abs=6)
     assert perspective.eye_m == pytest.approx(1.5, abs=0.03)
@@ -109,31 +109,31 @@ def test_figures_rows_and_boxes_are_placed_changed_moved_and_removed(level: Hand
     level.drag((700, 900), (700, 900))
     (figure,) = study(level).perspective.guides
     assert (figure.kind, figure.thing, figure.height_m) == ("figure", "man", 1.75)
-    tool._thing.pick("child")
+    control(tool, "What it is").pick("child")
     assert study(level).perspective.guides[0].height_m == 1.28
     level.drag((700, 900), (760, 880))
     assert study(level).perspective.guides[0].points[0] == pytest.approx((760, 880), abs=2)
     level.type_into(tool._measures["height_m"].line, "-3")
     assert "between" in tool._measures["height_m"].error
-    tool._kind.pick("row")
+    control(tool, "Kind of guide").pick("row")
     level.drag((300, 800), (380, 780))
-    tool._third.click()
+    control(tool, "The third is given too").click()
     row = study(level).perspective.guides[1]
     assert len(row.points) == 3
     level.drag(row.points[2], (row.points[2][0] - 12, row.points[2][1] + 3))  # the third decides with the others
     assert study(level).perspective.guides[1].points[2][0] == pytest.approx(row.points[2][0] - 12, abs=2)
-    tool._third.click()
+    control(tool, "The third is given too").click()
     level.type_into(tool._measures["spacing_m"].line, "2.5")
     assert study(level).perspective.guides[1].spacing_m == 2.5
     assert len(study(level).perspective.guides[1].points) == 2
-    tool._kind.pick("box")
+    control(tool, "Kind of guide").pick("box")
     level.drag((1200, 950), (1200, 950))
-    tool._gable.click()
+    control(tool, "With a gable").click()
     assert [guide.kind for guide in study(level).perspective.guides] == ["figure", "row", "box"]
     assert study(level).perspective.guides[2].gable
     level.type_into(tool._measures["rise_m"].line, "2.2")
     assert study(level).perspective.guides[2].rise_m == 2.2
-    tool._kind.pick("level line")
+    control(tool, "Kind of guide").pick("level line")
     level.drag((500, 900), (500, 700))
     level.drag((560, 900), (620, 760))
     carried = study(level).perspective.guides[3]
@@ -141,7 +141,7 @@ def test_figures_rows_and_boxes_are_placed_changed_moved_and_removed(level: Hand
     level.window.board.setFocus()
     level.bot.keyClick(level.window.board, Qt.Key.Key_Delete)
     assert len(study(level).perspective.guides) == 3
-    tool._kind.pick("row")
+    control(tool, "Kind of guide").pick("row")
     level.drag((900, 1000), (900, 1000))
     assert "Drag from the foot" in level.window.notice.words.text()
     level.settle()
@@ -150,25 +150,25 @@ def test_figures_rows_and_boxes_are_placed_changed_moved_and_removed(level: Hand
 
 def test_guides_without_a_horizon_say_what_is_missing(house: Hand):
     tool = take(house, "guides")
-    assert "need a horizon" in tool._how.text()
+    assert "need a horizon" in words_of(tool)
 
 
 def test_light_and_water_throw_shadows_and_mirror(level: Hand):
     guides = take(level, "guides")
     level.drag((700, 900), (700, 900))
-    guides._shadow.click()
+    control(guides, "Shadow").click()
     light = take(level, "light")
-    light._kind.pick("sun")
-    light._from.pick(90.0)
-    level.type_into(light._altitude.line, "30")
-    light._wet.click()
-    level.type_into(light._water.line, "-0.4")
+    control(light, "Light").pick("sun")
+    control(light, "The sun comes from").pick(90.0)
+    level.type_into(control(light, "Height of the sun").line, "30")
+    control(light, "Still water").click()
+    level.type_into(control(light, "Height of the water against the ground").line, "-0.4")
     perspective = study(level).perspective
     assert (perspective.light.kind, perspective.light.altitude_deg, perspective.water_m) == ("sun", 30, -0.4)
-    level.type_into(light._altitude.line, "95")
-    assert "between" in light._altitude.error
+    level.type_into(control(light, "Height of the sun").line, "95")
+    assert "between" in control(light, "Height of the sun").error
     before = level.window.board.grab().toImage()
-    light._kind.pick("lamp")
+    control(light, "Light").pick("lamp")
     level.drag((500, 950), (520, 960))
     assert study(level).perspective.light.foot == pytest.approx((520, 960), abs=2)
     assert level.window.board.grab().toImage() != before
@@ -186,15 +186,15 @@ def test_the_bow_is_taken_out_of_the_picture_and_everything_follows_and_goes_bac
     assert (empty.window.computed.looks.picture.rgb != taken).any()
     assert "Bow" in tool._told
     straight = empty.window.board.grab().toImage()
-    empty.bot.mousePress(tool._before, Qt.MouseButton.LeftButton)
+    empty.bot.mousePress(control(tool, "Hold: as it was taken"), Qt.MouseButton.LeftButton)
     assert empty.window.board.shown_looks.picture.rgb is empty.window.computed.photo_looks.picture.rgb
     assert empty.window.board.grab().toImage() != straight
-    empty.bot.mouseRelease(tool._before, Qt.MouseButton.LeftButton)
+    empty.bot.mouseRelease(control(tool, "Hold: as it was taken"), Qt.MouseButton.LeftButton)
     assert empty.window.board.grab().toImage() == straight
     empty.click("Set the uprights upright")
     assert "Trace two uprights" in empty.window.notice.words.text()
-    empty.type_into(tool._bow.line, "90")
-    assert "Between" in tool._bow.error
+    empty.type_into(control(tool, "Bow of the lens").line, "90")
+    assert "Between" in control(tool, "Bow of the lens").error
     empty.click("Back to the photo as taken")
     empty.settle()
     assert (empty.window.computed.looks.picture.rgb == taken).all()
@@ -202,7 +202,7 @@ def test_the_bow_is_taken_out_of_the_picture_and_everything_follows_and_goes_bac
 
 def test_the_string_table_says_which_end_to_raise(house: Hand):
     tool = take(house, "trace")
-    tool._snap.click()
+    control(tool, "Snap to the photo's edges").click()
     for start, end in (((300, 430), (1130, 344)), ((380, 760), (1100, 806)), ((300, 600), (1100, 575))):
         house.drag(start, end)
     take(house, "strings")
@@ -220,7 +220,7 @@ def test_a_borrowed_figure_keeps_its_size_in_the_scene_when_it_is_moved(level: H
     level.window.session.apply(add_departure(Departure("d1", "move", outline, x_px=640.0, y_px=800.0)))
     level.go(2)
     changes = take(level, "changes")
-    level.type_into(changes._stands.line, "1.6")
+    level.type_into(control(changes, "Height in the scene, 0 for none").line, "1.6")
     first = study(level).departures[0]
     assert first.height_m == 1.6
     level.drag((first.x_px, first.y_px), (first.x_px + 60, first.y_px - 60))

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from PySide6.QtCore import QEvent, Qt
-from tests.studio.conftest import Hand
+from tests.studio.conftest import Hand, control
 from tests.studio.test_sheet_station import lasso, sheet, study, take, tap  # noqa: F401
 
 from mild_compass.plan.edits.sheet import change_measures, change_sheet, set_motif, set_shapes
@@ -39,7 +39,7 @@ def test_every_kind_of_page_is_laid_out_and_shown(sheet: Hand):  # noqa: F811
     printing = take(sheet, PrintInstrument)
     counts = {}
     for pages in ("A5", "A4", "Letter", "Legal", "A3", "Tabloid", "one page"):
-        printing._pages.pick(pages)
+        control(printing, "Pages").pick(pages)
         sheet.settle()
         counts[pages] = len(sheet.window.middle.page("pages").tiles)
         said = next(each for each in sheet.window.readings.readings if each.key == "pages")
@@ -49,19 +49,19 @@ def test_every_kind_of_page_is_laid_out_and_shown(sheet: Hand):  # noqa: F811
 
 def test_what_stays_is_ticked_for_the_chosen_layer(sheet: Hand):  # noqa: F811
     layers = take(sheet, LayersInstrument)
-    layers._layers.setCurrentRow(list(LAYER_WORDS).index("grid"))
-    assert not layers._stays.isChecked()
-    layers._stays.click()
+    control(layers, "Layers of the sheet").setCurrentRow(list(LAYER_WORDS).index("grid"))
+    assert not control(layers, "Stays; is not lifted").isChecked()
+    control(layers, "Stays; is not lifted").click()
     assert "grid" in study(sheet).sheet.staying
-    layers._stays.click()
+    control(layers, "Stays; is not lifted").click()
     assert "grid" not in study(sheet).sheet.staying
-    layers._layers.setCurrentRow(list(LAYER_WORDS).index("picture"))
-    assert not layers._stays.isEnabled()
+    control(layers, "Layers of the sheet").setCurrentRow(list(LAYER_WORDS).index("picture"))
+    assert not control(layers, "Stays; is not lifted").isEnabled()
 
 
 def test_squares_by_count_take_the_place_of_those_by_size_and_back(sheet: Hand):  # noqa: F811
     layers = take(sheet, LayersInstrument)
-    sheet.type_into(layers._count.line, "9")
+    sheet.type_into(control(layers, "Squares across; 0 for by size").line, "9")
     sheet.settle()
     uprights = {
         round(float(mark.points_mm[0, 0]), 2)
@@ -69,10 +69,10 @@ def test_squares_by_count_take_the_place_of_those_by_size_and_back(sheet: Hand):
         if mark.points_mm[0, 0] == mark.points_mm[1, 0]
     }
     assert len(uprights) == 8
-    layers._diagonals.click()
+    control(layers, "Diagonals in the squares").click()
     sheet.settle()
     assert any(mark.dash == "dashed" for mark in sheet.window.board.drawing().layer("grid").strokes)
-    sheet.type_into(layers._grid.line, "40 mm")
+    sheet.type_into(control(layers, "Squares of the grid").line, "40 mm")
     assert (study(sheet).sheet.grid_mm, study(sheet).sheet.grid_count) == (40, 0)
 
 
@@ -105,7 +105,7 @@ def test_a_click_where_a_drag_is_asked_for_says_what_to_do(sheet: Hand):  # noqa
         ("axis", "Drag along the middle"),
         ("negatives", "Draw round"),
     ):
-        measure._what.pick(what)
+        control(measure, "What is measured").pick(what)
         tap(sheet, (300.0, 200.0))
         assert words in sheet.window.notice.words.text()
     assert study(sheet).measures == MeasurePlan()
@@ -115,18 +115,18 @@ def test_the_unit_goes_with_its_length(sheet: Hand):  # noqa: F811
     lengths = tuple(MeasuredLength(200.0 + 40 * k, 100.0, 200.0 + 40 * k, 300.0, name) for k, name in enumerate("abc"))
     sheet.window.session.apply(change_measures(MeasurePlan(lengths=lengths, unit=2)))
     measure = take(sheet, MeasureInstrument)
-    measure._list.setCurrentRow(0)
-    measure._remove.click()
+    control(measure, "Measures").setCurrentRow(0)
+    control(measure, "Remove it").click()
     assert study(sheet).measures.lengths[study(sheet).measures.unit - 1].name == "b"
-    measure._list.setCurrentRow(0)
-    measure._remove.click()
+    control(measure, "Measures").setCurrentRow(0)
+    control(measure, "Remove it").click()
     assert [each.name for each in study(sheet).measures.lengths] == ["c"]
     assert study(sheet).measures.unit == 0, "nothing is compared with what is gone"
 
 
 def test_the_axis_is_moved_by_its_ends_and_removed(sheet: Hand):  # noqa: F811
     measure = take(sheet, MeasureInstrument)
-    measure._what.pick("axis")
+    control(measure, "What is measured").pick("axis")
     sheet.drag((300.0, 120.0), (300.0, 280.0))
     sheet.drag((300.0, 120.0), (330.0, 130.0))
     (x, y), _ = study(sheet).measures.symmetry.axis
@@ -141,21 +141,21 @@ def test_wider_tolerance_finds_more_that_lines_up(sheet: Hand):  # noqa: F811
     measure = take(sheet, MeasureInstrument)
     sheet.settle()
     assert not [each for each in sheet.window.readings.readings if each.key == "aligned"]
-    sheet.type_into(measure._tolerance.line, "8 mm")
+    sheet.type_into(control(measure, "What still counts as level or plumb").line, "8 mm")
     sheet.settle()
     (aligned,) = [each for each in sheet.window.readings.readings if each.key == "aligned"]
     assert "A lies level with B" in aligned.text
     assert aligned.place is not None
     for words in NONSENSE:
-        sheet.type_into(measure._tolerance.line, words)
-        assert measure._tolerance.error
+        sheet.type_into(control(measure, "What still counts as level or plumb").line, words)
+        assert control(measure, "What still counts as level or plumb").error
     assert study(sheet).measures.tolerance_mm == 8
 
 
 def test_a_shape_is_widened_turned_and_made_taller_by_its_handles(sheet: Hand):  # noqa: F811
     sheet.window.session.apply(set_shapes((BlockShape("box", 300.0, 200.0, 60.0, 30.0),)))
     shapes = take(sheet, SimpleShapesInstrument)
-    shapes._list.setCurrentRow(0)
+    control(shapes, "Simple shapes").setCurrentRow(0)
     sheet.drag((360.0, 200.0), (300.0, 280.0))  # the right handle, a quarter turn
     turned = study(sheet).shapes[0]
     assert (turned.turn_deg, turned.half_width_px) == pytest.approx((90, 80), abs=2)
@@ -171,7 +171,7 @@ def test_a_shape_is_widened_turned_and_made_taller_by_its_handles(sheet: Hand): 
 def test_every_kind_of_shape_is_dragged_out_and_taken_back(sheet: Hand):  # noqa: F811
     shapes = take(sheet, SimpleShapesInstrument)
     for kind in SHAPE_KINDS:
-        shapes._kind.pick(kind)
+        control(shapes, "Kind of shape").pick(kind)
         sheet.drag((240.0, 120.0), (340.0, 260.0))
         (shape,) = study(sheet).shapes
         assert shape.kind == kind
@@ -183,7 +183,7 @@ def test_every_kind_of_shape_is_dragged_out_and_taken_back(sheet: Hand):  # noqa
 def test_every_kind_of_shape_is_fitted_to_the_mass_that_is_pointed_at(sheet: Hand):  # noqa: F811
     shapes = take(sheet, SimpleShapesInstrument)
     for kind in SHAPE_KINDS:
-        shapes._kind.pick(kind)
+        control(shapes, "Kind of shape").pick(kind)
         tap(sheet, (300.0, 200.0))
         (shape,) = study(sheet).shapes
         assert shape.kind == kind
@@ -197,13 +197,13 @@ def test_a_place_of_the_motif_is_turned_nudged_sent_back_and_removed(sheet: Hand
     places = (MotifPlace(100.0, 150.0), MotifPlace(180.0, 250.0))
     sheet.window.session.apply(set_motif(Motif(SQUARE, places)))
     motif = take(sheet, MotifInstrument)
-    motif._list.setCurrentRow(0)  # the front one
-    sheet.type_into(motif._turn.line, "30")
+    control(motif, "Places in the order of transfer, the front one first").setCurrentRow(0)  # the front one
+    sheet.type_into(control(motif, "Turned clockwise").line, "30")
     assert study(sheet).motif.places[1].turn_deg == 30
     for words in NONSENSE:
         if words != "-3":
-            sheet.type_into(motif._turn.line, words)
-            assert motif._turn.error
+            sheet.type_into(control(motif, "Turned clockwise").line, words)
+            assert control(motif, "Turned clockwise").error
     sheet.bot.keyClick(sheet.window.board, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
     assert study(sheet).motif.places[1].y_mm == pytest.approx(260)
     sheet.click("Back")
@@ -219,12 +219,12 @@ def test_a_place_of_the_motif_is_turned_nudged_sent_back_and_removed(sheet: Hand
 def test_the_load_of_the_tracing_is_the_artists_and_another_tracing_can_be_drawn(sheet: Hand):  # noqa: F811
     sheet.window.session.apply(set_motif(Motif(SQUARE, (MotifPlace(100.0, 150.0),) * 5)))
     motif = take(sheet, MotifInstrument)
-    sheet.type_into(motif._load.line, "2")
+    sheet.type_into(control(motif, "Transfers a side gives before it is loaded again").line, "2")
     sheet.settle()
     said = next(each for each in sheet.window.readings.readings if each.key == "transfers")
     assert "load it again 2 times" in said.text
-    sheet.type_into(motif._load.line, "0")
-    assert motif._load.error
+    sheet.type_into(control(motif, "Transfers a side gives before it is loaded again").line, "0")
+    assert control(motif, "Transfers a side gives before it is loaded again").error
     sheet.click("Draw another tracing")
     assert study(sheet).motif is None
     tap(sheet, (300.0, 200.0))
@@ -250,7 +250,7 @@ def test_every_guide_is_shown_with_its_steps_and_its_print(sheet: Hand):  # noqa
     transfer = take(sheet, TransferInstrument)
     page = sheet.window.middle.page("transfer")
     for method in METHODS:
-        transfer._method.pick(method)
+        control(transfer, "Method").pick(method)
         sheet.settle()
         assert page.guide.method == method
         shown = [words.text() for _, words in page._rows if words.isVisibleTo(page)]

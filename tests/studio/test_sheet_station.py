@@ -11,7 +11,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtPrintSupport import QPrintDialog, QPrinterInfo
 from PySide6.QtWidgets import QDialog
-from tests.studio.conftest import Hand
+from tests.studio.conftest import Hand, control
 
 from mild_compass.studio.files import printing
 from mild_compass.studio.files.dialogs import Dialogs
@@ -63,8 +63,8 @@ def lasso(hand: Hand, *corners: tuple[float, float]) -> None:
 def test_lengths_are_dragged_named_and_taken_as_the_unit(sheet: Hand):
     measure = take(sheet, MeasureInstrument)
     sheet.drag((250, 150), (250, 250))
-    sheet.type_into(measure._name.line, "door")
-    measure._unit.click()
+    sheet.type_into(control(measure, "Name").line, "door")
+    control(measure, "Compare all with this length").click()
     sheet.drag((300, 100), (300, 300))
     plan = study(sheet).measures
     assert [each.name for each in plan.lengths] == ["door", ""]
@@ -77,9 +77,9 @@ def test_lengths_are_dragged_named_and_taken_as_the_unit(sheet: Hand):
 
 def test_datum_places_and_what_lines_up(sheet: Hand):
     measure = take(sheet, MeasureInstrument)
-    measure._halve.click()
+    control(measure, "Halve the frame").click()
     assert [each.kind for each in study(sheet).measures.datums] == ["upright", "level"]
-    measure._what.pick("points")
+    control(measure, "What is measured").pick("points")
     tap(sheet, (220, 160))
     tap(sheet, (380, 160))
     sheet.settle()
@@ -98,7 +98,7 @@ def test_datum_places_and_what_lines_up(sheet: Hand):
 
 def test_a_place_is_moved_by_its_mark_as_one_undo_step(sheet: Hand):
     measure = take(sheet, MeasureInstrument)
-    measure._what.pick("points")
+    control(measure, "What is measured").pick("points")
     tap(sheet, (220, 160))
     sheet.drag((220, 160), (260, 200))
     assert len(study(sheet).measures.points) == 1
@@ -109,25 +109,25 @@ def test_a_place_is_moved_by_its_mark_as_one_undo_step(sheet: Hand):
 
 def test_the_sides_of_a_thing_are_compared_and_a_shape_between_is_outlined(sheet: Hand):
     measure = take(sheet, MeasureInstrument)
-    measure._what.pick("outline")
+    control(measure, "What is measured").pick("outline")
     lasso(sheet, (260, 120), (340, 120), (340, 280), (260, 280))
     assert study(sheet).measures.symmetry is None, "the axis comes first"
-    measure._what.pick("axis")
+    control(measure, "What is measured").pick("axis")
     sheet.drag((290, 110), (290, 290))
-    measure._what.pick("outline")
+    control(measure, "What is measured").pick("outline")
     lasso(sheet, (260, 120), (340, 120), (340, 280), (260, 280))
     sheet.settle()
     sides = next(each for each in sheet.window.readings.readings if each.key == "sides")
     assert "right side is wider" in sides.text
     assert sides.verdict == "look"
-    measure._what.pick("negatives")
+    control(measure, "What is measured").pick("negatives")
     lasso(sheet, (120, 120), (200, 120), (160, 200))
     assert len(study(sheet).measures.negatives) == 1
 
 
 def test_the_table_is_read_saved_and_printed(sheet: Hand, tmp_path: Path, monkeypatch):
     measure = take(sheet, MeasureInstrument)
-    measure._halve.click()
+    control(measure, "Halve the frame").click()
     sheet.drag((250, 150), (250, 250))
     take(sheet, TableInstrument)
     table = sheet.window.middle.page("measures")
@@ -143,19 +143,19 @@ def test_the_table_is_read_saved_and_printed(sheet: Hand, tmp_path: Path, monkey
 
 def test_shapes_are_dragged_out_fitted_turned_and_kept(sheet: Hand):
     shapes = take(sheet, SimpleShapesInstrument)
-    shapes._kind.pick("box")
+    control(shapes, "Kind of shape").pick("box")
     sheet.drag((220, 140), (320, 200))
     (box,) = study(sheet).shapes
     assert (box.half_width_px, box.half_height_px) == pytest.approx((50, 30), abs=2)
-    sheet.type_into(shapes._turn.line, "12")
+    sheet.type_into(control(shapes, "Turned clockwise").line, "12")
     assert study(sheet).shapes[0].turn_deg == 12
-    sheet.type_into(shapes._turn.line, "lots")
-    assert shapes._turn.error
-    shapes._stays.click()
+    sheet.type_into(control(shapes, "Turned clockwise").line, "lots")
+    assert control(shapes, "Turned clockwise").error
+    control(shapes, "Stays; is not lifted").click()
     assert study(sheet).shapes[0].stays
     sheet.drag((270, 170), (300, 220))
     assert study(sheet).shapes[0].x_px == pytest.approx(300, abs=2)
-    shapes._kind.pick("oval")
+    control(shapes, "Kind of shape").pick("oval")
     tap(sheet, (430, 330))
     assert len(study(sheet).shapes) == 2, "a click fits one to the mass there"
 
@@ -169,9 +169,9 @@ def test_a_motif_is_drawn_once_and_laid_down_several_times(sheet: Hand):
     tap(sheet, (400, 300))
     tap(sheet, (320, 300))
     assert len(study(sheet).motif.places) == 3
-    motif._flipped.click()
+    control(motif, "Turned over").click()
     assert study(sheet).motif.places[2].flipped
-    motif._back.click()
+    control(motif, "Back").click()
     assert study(sheet).motif.places[1].flipped
     before = study(sheet).motif.places[0]
     sheet.drag((240, 180), (250, 190))
@@ -195,7 +195,7 @@ def test_the_order_of_drawing_is_shown_in_small_pictures_and_saved(sheet: Hand, 
 
 def test_a_method_is_chosen_and_sets_the_print_up(sheet: Hand, tmp_path: Path, monkeypatch):
     transfer = take(sheet, TransferInstrument)
-    transfer._method.pick("graphite tracing")
+    control(transfer, "Method").pick("graphite tracing")
     sheet.settle()
     page = sheet.window.middle.page("transfer")
     assert page.guide.method == "graphite tracing"
@@ -215,37 +215,37 @@ def test_a_method_is_chosen_and_sets_the_print_up(sheet: Hand, tmp_path: Path, m
 def test_every_page_is_previewed_from_the_pdf_itself(sheet: Hand):
     printing_out = take(sheet, PrintInstrument)
     page = sheet.window.middle.page("pages")
-    printing_out._pages.pick("one page")
+    control(printing_out, "Pages").pick("one page")
     sheet.settle()
     assert [tile.title for tile in page.tiles] == ["the whole sheet"]
-    printing_out._pages.pick("usual")
+    control(printing_out, "Pages").pick("usual")
     sheet.settle()
     assert len(page.tiles) == 4
     assert next(tile.words[0] for tile in page.tiles) == "Begin here."
-    sheet.type_into(printing_out._overlap.line, "190 mm")
-    assert "smaller overlap" in printing_out._overlap.error
+    sheet.type_into(control(printing_out, "Overlap of the pages").line, "190 mm")
+    assert "smaller overlap" in control(printing_out, "Overlap of the pages").error
     assert study(sheet).sheet.overlap_mm == 15
 
 
 def test_the_printers_error_is_entered_once_and_remembered(sheet: Hand):
     printing_out = take(sheet, PrintInstrument)
-    sheet.type_into(printing_out._across.line, "98.7")
+    sheet.type_into(control(printing_out, "What the level 100 mm bar measures on paper").line, "98.7")
     assert sheet.window.settings.output.printer.across == pytest.approx(100 / 98.7)
-    sheet.type_into(printing_out._across.line, "9")
-    assert "between 90 and 110" in printing_out._across.error
+    sheet.type_into(control(printing_out, "What the level 100 mm bar measures on paper").line, "9")
+    assert "between 90 and 110" in control(printing_out, "What the level 100 mm bar measures on paper").error
     assert sheet.window.settings.now.printer.across_mm == 98.7
 
 
 def test_lines_from_the_photo_come_onto_the_sheet_and_fewer_when_less_is_asked(sheet: Hand):
     layers = take(sheet, LayersInstrument)
-    layers._layers.item(list(LAYER_WORDS).index("lines")).setCheckState(Qt.CheckState.Checked)
+    control(layers, "Layers of the sheet").item(list(LAYER_WORDS).index("lines")).setCheckState(Qt.CheckState.Checked)
     sheet.settle()
     many = len(sheet.window.board.drawing().layer("lines").strokes)
-    sheet.type_into(layers._amount.line, "20")
+    sheet.type_into(control(layers, "How many of the photo's lines, in percent").line, "20")
     sheet.settle()
     assert 0 < len(sheet.window.board.drawing().layer("lines").strokes) < many
-    layers._inks.pick("grey")
-    layers._labels.click()
+    control(layers, "Inks").pick("grey")
+    control(layers, "Words and numbers").click()
     sheet.settle()
     drawing = sheet.window.board.drawing()
     assert {mark.ink for layer in drawing.layers for mark in layer.strokes} <= {"mass", "faint"}

@@ -7,7 +7,7 @@ from pathlib import Path
 import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import Qt
-from tests.studio.conftest import Hand
+from tests.studio.conftest import Hand, control, words_of
 from tests.studio.test_pages import study, take
 
 from mild_compass.craft.sheet_sizes.papers import paper
@@ -36,7 +36,7 @@ def bench(empty: Hand) -> Hand:
 def test_a_shape_is_pointed_at_joined_and_drawn_round_and_taken_back(bench: Hand):
     tool = take(bench, "shapes")
     assert bench.window.board.fill == "masses"
-    tool._value.pick(2)
+    control(tool, "It becomes").pick(2)
     bench.drag((1700, 150), (1700, 150))
     bench.settle()
     (first,) = study(bench).values.changes
@@ -44,17 +44,17 @@ def test_a_shape_is_pointed_at_joined_and_drawn_round_and_taken_back(bench: Hand
     assert 0 < first.share < 1
     bench.drag((1700, 150), (1700, 150))
     assert "has that value already" in bench.window.notice.words.text()
-    tool._way.pick("draw")
+    control(tool, "What is changed").pick("draw")
     bench.drag((400, 400), (400, 400))
     assert "Draw round" in bench.window.notice.words.text()
     bench.window.board.setFocus()
     before = bench.window.computed.masses.shares[0]
-    tool._value.pick(0)
+    control(tool, "It becomes").pick(0)
     _lasso(bench, [(300, 900), (700, 900), (700, 1100), (300, 1100)])
     bench.settle()
     assert study(bench).values.changes[1].kind == "area"
     assert bench.window.computed.masses.shares[0] > before
-    tool._way.pick("join")
+    control(tool, "What is changed").pick("join")
     bench.drag((500, 1000), (1000, 1120))
     bench.settle()
     assert study(bench).values.changes[2].value != 0
@@ -92,7 +92,7 @@ def test_focus_and_marks_are_set_moved_and_taken_off_and_the_readings_follow(ben
     tool = take(bench, "reads")
     bench.drag((330, 800), (330, 800))
     assert study(bench).reads.focus == pytest.approx((330, 800), abs=2)
-    tool._mark.pick("face")
+    control(tool, "What a click marks").pick("face")
     bench.drag((900, 300), (900, 300))
     assert study(bench).reads.pulls[0].kind == "face"
     bench.drag((900, 300), (960, 340))
@@ -100,7 +100,7 @@ def test_focus_and_marks_are_set_moved_and_taken_off_and_the_readings_follow(ben
     bench.settle()
     keys = {row.key for row in bench.window.readings.readings}
     assert {"focus", "read_1", "hierarchy", "corner_pull"} <= keys
-    tool._open.click()
+    control(tool, "Leave the focus open").click()
     assert study(bench).reads.focus is None
     bench.bot.keyClick(bench.window.board, Qt.Key.Key_Delete)
     assert study(bench).reads.pulls == ()
@@ -109,12 +109,12 @@ def test_focus_and_marks_are_set_moved_and_taken_off_and_the_readings_follow(ben
 def test_light_changes_are_planned_changes_with_the_photo_as_it_was_beside(bench: Hand):
     tool = take(bench, "light")
     assert bench.window.companion.view.shown_looks is bench.window.computed.photo_looks
-    tool._kind.pick("gradation")
+    control(tool, "Kind of change").pick("gradation")
     bench.drag((1700, 100), (1200, 400))
     bench.settle()
     assert study(bench).departures[0].kind == "gradation"
     assert bench.window.computed.looks is not bench.window.computed.photo_looks
-    tool._darken_corners()
+    bench.click("Darken the corners")
     assert len(study(bench).departures) == 5
     bench.window.session.undo()
     assert len(study(bench).departures) == 1
@@ -134,21 +134,21 @@ def test_the_ladder_shows_four_rungs_and_one_of_them_is_taken(bench: Hand):
         assert changed == (key != Qt.Key.Key_W)  # masses are grey already
         assert page.grab().toImage() == plain
     page.choose("5")
-    tool._take.click()
+    control(tool, "Take this number of values").click()
     assert (study(bench).values.count, study(bench).values.method) == (5, "found")
 
 
 def test_stepping_back_takes_away_what_is_too_fine(bench: Hand):
     tool = take(bench, "afar")
     near = bench.window.board.grab().toImage()
-    tool._stay.click()
+    control(tool, "Stay there").click()
     bench.bot.waitUntil(lambda: bench.window.computed.views._afar is not None, timeout=10_000)
     bench.settle()
     assert bench.window.board.grab().toImage() != near
-    bench.type_into(tool._distance.line, "30")
-    assert "Between 1 and 10" in tool._distance.error
-    bench.type_into(tool._distance.line, "9.1")
-    assert "2.65 mm" in tool._finest.text()
+    bench.type_into(control(tool, "How far back").line, "30")
+    assert "Between 1 and 10" in control(tool, "How far back").error
+    bench.type_into(control(tool, "How far back").line, "9.1")
+    assert "2.65 mm" in words_of(tool)
     take(bench, "masses")
     assert not bench.window.board.holds
 
@@ -156,22 +156,22 @@ def test_stepping_back_takes_away_what_is_too_fine(bench: Hand):
 def test_the_way_of_working_is_chosen_and_its_steps_are_printed(bench: Hand, tmp_path: Path, monkeypatch):
     tool = take(bench, "medium")
     page = bench.window.middle.page("medium")
-    tool._medium.pick("toned paper")
+    control(tool, "Way of working").pick("toned paper")
     bench.settle()
     assert study(bench).medium.medium == "toned paper"
-    assert "charcoal" in tool._cautions.text().lower()
+    assert "charcoal" in words_of(tool).lower()
     assert page.tiles[0].title == "1  The paper"
-    tool._best.click()
-    bench.type_into(tool._paper.line, "85")
+    control(tool, "The paper that does most").click()
+    bench.type_into(control(tool, "Value of the paper").line, "85")
     assert study(bench).medium.paper_value == 85
-    bench.type_into(tool._paper.line, "200")
-    assert "between" in tool._paper.error
-    bench.type_into(tool._steps.line, "99")
+    bench.type_into(control(tool, "Value of the paper").line, "200")
+    assert "between" in control(tool, "Value of the paper").error
+    bench.type_into(control(tool, "Steps of the printed value scale").line, "99")
     bench.click("Save a value scale…")
-    assert "between 2 and 20" in tool._steps.error
+    assert "between 2 and 20" in control(tool, "Steps of the printed value scale").error
     strip = tmp_path / "scale.pdf"
     monkeypatch.setattr(Dialogs, "target", lambda *_, **__: strip)
-    bench.type_into(tool._steps.line, "7")
+    bench.type_into(control(tool, "Steps of the printed value scale").line, "7")
     bench.click("Save a value scale…")
     bench.bot.waitUntil(strip.exists, timeout=10_000)
     target = tmp_path / "work.pdf"
@@ -198,8 +198,8 @@ def test_a_value_scale_is_printed_with_as_many_patches_as_asked_for():
 def test_softer_edges_make_fewer_corners(bench: Hand):
     tool = take(bench, "masses")
     before = sum(len(border) for border in bench.window.computed.masses.borders_mm)
-    bench.type_into(tool._softness.line, "8 mm")
+    bench.type_into(control(tool, "By how much edges may be eased").line, "8 mm")
     bench.settle()
     assert sum(len(border) for border in bench.window.computed.masses.borders_mm) < 0.6 * before
-    bench.type_into(tool._softness.line, "-3")
-    assert tool._softness.error
+    bench.type_into(control(tool, "By how much edges may be eased").line, "-3")
+    assert control(tool, "By how much edges may be eased").error
