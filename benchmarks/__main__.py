@@ -13,6 +13,8 @@ NAMES = (
     "open_24mp",
     "drag_repaint",
     "loop_block",
+    "save_open",
+    "journal_delay",
     "masses_24mp",
     "rss_24mp",
     "crop_search",

@@ -147,7 +147,6 @@ def open_24mp() -> dict:
 
             ratios.append(_timed(shown) / decode)
             _until(app, lambda: window.idle)
-            window.files._fresh_start()
             window.session.new()
         window.close_down()
     return result("open_24mp", statistics.median(ratios), "x Pillow's full decode", 1.5)
@@ -213,6 +212,100 @@ def loop_block() -> dict:
         window.close_down()
     found = result("loop_block", 1000 * max(longest), "ms longest block of the event loop", 50.0)
     return {**found, "wall": round(1000 * max(plain), 1)}
+
+
+class _Heart:
+    """A 5 ms timer and the gaps between its beats: by the plain clock, and as far as this process was computing."""
+
+    def __init__(self) -> None:
+        from PySide6.QtCore import QTimer
+
+        self._beats: list[tuple[float, float]] = []
+        self._timer = QTimer(interval=5)
+        self._timer.timeout.connect(self._beat)
+        self._timer.start()
+
+    def _beat(self) -> None:
+        self._beats.append((time.perf_counter(), time.process_time()))
+
+    def begin(self) -> None:
+        self._beats.clear()
+        self._beat()
+
+    def longest_ms(self) -> tuple[float, float]:
+        self._beat()
+        pairs = list(itertools.pairwise(self._beats))
+        own = max(min(b[0] - a[0], b[1] - a[1]) for a, b in pairs)
+        return 1000 * own, 1000 * max(b[0] - a[0] for a, b in pairs)
+
+
+def save_open() -> dict:
+    """The longest block of the event loop while a plan with eight photos of 15 MB is saved and opened again."""
+    import os as system
+
+    with tempfile.TemporaryDirectory() as folder:
+        app, window = _window(folder)
+        photo = photo_24mp()
+        # A JPEG may be followed by anything; so each is another photo of 15 MB.
+        paths = [Path(folder) / f"photo-{k}.jpg" for k in range(8)]
+        for path in paths:
+            path.write_bytes(photo + system.urandom(15_000_000 - len(photo)))
+        window.files.photos.add(paths)
+        _until(app, lambda: len(window.session.plan.references) == 8 and window.idle)
+        heart, blocks, took = _Heart(), [], {}
+        target = Path(folder) / "large.mildplan"
+        for name, act in (
+            ("save", lambda: window.files.plans.write(target)),
+            ("open", lambda: window.files.plans.open(target)),
+        ):
+            heart.begin()
+            start = time.perf_counter()
+            act()
+            _until(app, lambda: window.jobs.idle)
+            took[f"{name}_s"] = round(time.perf_counter() - start, 2)
+            _until(app, lambda: window.idle)
+            blocks.append(heart.longest_ms())
+        assert len(window.session.plan.references) == 8
+        window.close_down()
+    found = result("save_open", max(own for own, _ in blocks), "ms longest block, save and open 120 MB", 50.0)
+    return {**found, **took, "wall": round(max(wall for _, wall in blocks), 1)}
+
+
+def journal_delay() -> dict:
+    """How long an edit waits at most until it is on disk, while an edit comes every 50 ms for two seconds."""
+    import threading
+
+    from mild_compass.plan.edits.values import change_values
+    from mild_compass.plan.model import ValuePlan
+
+    with tempfile.TemporaryDirectory() as folder:
+        app, window = _opened(folder)
+        asked: dict[int, float] = {}
+        written: dict[int, float] = {}
+        workspace, keep = window.session.workspace, window.session.workspace.keep
+        remember = window.session.journal.keep
+
+        def timed_keep(plan, file, number) -> None:
+            keep(plan, file, number)
+            with threading.Lock():
+                written[number] = time.perf_counter()
+
+        workspace.keep = timed_keep
+        window.session.journal.keep = lambda *step: (remember(*step), asked.update({len(asked): time.perf_counter()}))
+        for k in range(40):
+            until = time.perf_counter() + 0.05
+            window.session.apply(change_values(ValuePlan(count=2 + k % 6)))
+            while time.perf_counter() < until:
+                app.processEvents()
+        window.session.journal.wait(5.0)
+        numbers, times = sorted(written), sorted(asked.values())
+        first = numbers[-1] - len(times) + 1  # the number of the first of them
+        waits = []
+        for k, moment in enumerate(times):
+            waits.append(min(written[n] for n in numbers if n >= first + k) - moment)
+        window.close_down()
+    found = result("journal_delay", 1000 * max(waits), "ms until an edit is on disk, at most", 500.0)
+    return {**found, "writes": len(numbers)}
 
 
 def masses_24mp() -> dict:

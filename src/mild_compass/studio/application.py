@@ -72,22 +72,25 @@ def load_demo(window: Window, scene: str = "glasshouse") -> None:
 
 def _run(begin: Callable[[Window], None]) -> int:
     app = application()
-    record = keep_record(store.record_folder())
     window = make_window(app)
-    sys.excepthook = lambda kind, error, trace: _unforeseen(window, record, kind, error, trace)
+    sys.excepthook = lambda kind, error, trace: _unforeseen(window, kind, error, trace)
     window.fit_screen()
     window.show()
-    QTimer.singleShot(0, window, lambda: begin(window))
+
+    def after_the_first_picture() -> None:
+        keep_record(store.record_folder())
+        begin(window)
+
+    QTimer.singleShot(0, window, after_the_first_picture)
     return app.exec()
 
 
-def _unforeseen(
-    window: Window, record: Path, kind: type[BaseException], error: BaseException, trace: TracebackType | None
-) -> None:
+def _unforeseen(window: Window, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
     """A fault of ours: a sentence for the artist, the details into the record for those who can mend it."""
     log.critical("unforeseen", exc_info=(kind, error, trace))
     window.session.cancel()
-    window.notice.say(f"Something unforeseen went wrong. The plan is kept; save it. The details are in {record}.")
+    where = store.record_folder()
+    window.notice.say(f"Something unforeseen went wrong. The plan is kept; save it. The details are in {where}.")
 
 
 def _begin(window: Window, files: list[Path]) -> None:

@@ -5,9 +5,9 @@ from __future__ import annotations
 import logging
 import sys
 from collections import deque
-from importlib.metadata import PackageNotFoundError, version
-from logging.handlers import RotatingFileHandler
 from typing import TYPE_CHECKING
+
+from mild_compass import __version__
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -38,6 +38,8 @@ def keep_record(folder: Path) -> Path:
 
     Where the folder cannot be written to, the messages are only kept in memory.
     """
+    from logging.handlers import RotatingFileHandler  # slow to load, and the first window does without it
+
     root = logging.getLogger("mild_compass")
     root.setLevel(logging.INFO)
     for old in list(root.handlers):
@@ -53,7 +55,7 @@ def keep_record(folder: Path) -> Path:
     for handler in handlers:
         handler.setFormatter(logging.Formatter(FORM))
         root.addHandler(handler)
-    root.info("Mild Compass %s", own_version())
+    root.info("Mild Compass %s", __version__)
     return path
 
 
@@ -62,18 +64,15 @@ def last_messages() -> str:
     return "\n".join(_last.lines)
 
 
-def own_version() -> str:
-    """The application's version."""
-    return _version("mild-compass")
-
-
 def versions() -> str:
     """The application's version and those of the libraries it stands on, a line each."""
     python = f"Python {sys.version.split()[0]}"
-    return "\n".join([f"Mild Compass {own_version()}", python, *(f"{name} {_version(name)}" for name in LIBRARIES)])
+    return "\n".join([f"Mild Compass {__version__}", python, *(f"{name} {_version(name)}" for name in LIBRARIES)])
 
 
 def _version(name: str) -> str:
+    from importlib.metadata import PackageNotFoundError, version
+
     try:
         return version(name)
     except PackageNotFoundError:

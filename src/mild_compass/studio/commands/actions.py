@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction, QKeySequence
 
-from mild_compass.studio.commands.table import COMMANDS
+from mild_compass.studio.commands.table import COMMANDS, PLAN_MENU, STUDY_MENU
 from mild_compass.studio.theme.icons import icon
 
 if TYPE_CHECKING:
@@ -16,12 +16,16 @@ if TYPE_CHECKING:
     from mild_compass.studio.theme.palette import Palette
 
 
+# What is neither in a menu nor has a shortcut of the whole window is only a key, and needs no action.
+SHOWN = tuple(each for each in COMMANDS if not each.plain or each.name in (*PLAN_MENU, *STUDY_MENU))
+
+
 class Actions:
     """One action a command, kept in step with what can be done now."""
 
     def __init__(self, studio: Studio, window: QWidget, palette: Palette) -> None:
         self._facts: Facts | None = None
-        self.by_name = {each.name: self._made(each, studio, window, palette) for each in COMMANDS}
+        self.by_name = {each.name: self._made(each, studio, window, palette) for each in SHOWN}
 
     def _made(self, command: Command, studio: Studio, window: QWidget, palette: Palette) -> QAction:
         action = QAction(command.words, window)
@@ -41,7 +45,7 @@ class Actions:
         if facts == self._facts:
             return
         self._facts = facts
-        for command in COMMANDS:
+        for command in SHOWN:
             action = self.by_name[command.name]
             action.setEnabled(command.usable(facts))
             if command.now is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
@@ -10,7 +11,6 @@ from mild_compass.studio.files.dialogs import SUFFIX, Dialogs
 from mild_compass.studio.files.exports import Exports
 from mild_compass.studio.files.photos import PhotoFiles
 from mild_compass.studio.files.plans import PlanFiles
-from mild_compass.studio.files.printing import Printing
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.files.printing import Printing
     from mild_compass.studio.requests.jobs import Jobs
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
@@ -32,7 +33,13 @@ class Files(QObject):
         self.photos = PhotoFiles(self.dialogs, session, computed, jobs, self)
         self.plans = PlanFiles(self.dialogs, session, computed, jobs, self)
         self.exports = Exports(self.dialogs, session, computed, jobs, settings)
-        self.printing = Printing(parent, self.exports, session, jobs)
+        self._parent, self._session, self._jobs = parent, session, jobs
+
+    @cached_property
+    def printing(self) -> Printing:
+        """The printer; Qt's part for it is slow to load and loaded when first asked for."""
+
+        return Printing(self._parent, self.exports, self._session, self._jobs)
 
     def open_or_add(self, paths: list[Path]) -> None:
         """Open a plan, or add photos, whichever the files are."""

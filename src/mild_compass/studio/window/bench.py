@@ -59,7 +59,7 @@ class Options(QWidget):
 
 
 class BenchPage(QWidget):
-    """One station's instruments; made once, so that they keep what they have in hand."""
+    """One station's instruments; made once, so that they keep what they have in hand. Options are made at first use."""
 
     def __init__(
         self, instruments: list[Instrument], first: str, make_row: Callable[[Instrument], QToolButton]
@@ -95,8 +95,6 @@ class BenchPage(QWidget):
             row = self.rows[instrument.name] = make_row(instrument)
             group.addButton(row)
             layout.addWidget(row)
-            options = self.options[instrument.name] = Options(instrument)
-            self._stack.addWidget(options)
         return rows
 
     @property
@@ -109,6 +107,8 @@ class BenchPage(QWidget):
         self.chosen = name
         found = self.in_hand
         self.chosen = found.name
+        if found.name not in self.options:
+            self._stack.addWidget(self.options.setdefault(found.name, Options(found)))
         for key, options in self.options.items():
             # Only the one in view counts for the height: the stack would else be as high as the highest of all.
             policy = QSizePolicy.Policy.Preferred if key == found.name else QSizePolicy.Policy.Ignored

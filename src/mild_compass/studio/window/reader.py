@@ -16,11 +16,18 @@ if TYPE_CHECKING:
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import StationName
     from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
     from mild_compass.studio.window.readings_panel import ReadingsPanel
     from mild_compass.studio.window.route import Route
 
-PAUSE_MS = 70
+PAUSE_MS, REST_MS = 70, 10  # while the hand moves; when it rests
+Told = dict["StationName", tuple[str, "list[Reading]"]]
+
+
+def _told_of(worked: Worked) -> Told:
+    """What every station says; in a worker, for some of it takes a tenth of a second."""
+    return {each.name: (each.headline(worked), readings_of(each.name, worked)) for each in STATIONS}
 
 
 class Reader(QObject):
@@ -30,16 +37,17 @@ class Reader(QObject):
     said = Signal(str)
 
     def __init__(
-        self, session: Session, computed: Computed, route: Route, panel: ReadingsPanel, parent: QObject
+        self, session: Session, computed: Computed, work: Work, route: Route, panel: ReadingsPanel, parent: QObject
     ) -> None:
         super().__init__(parent)
-        self._session, self._computed, self._route, self._panel = session, computed, route, panel
+        self._session, self._computed, self._work, self._route, self._panel = session, computed, work, route, panel
         self.station: StationName = "references"
-        self._told: dict[StationName, tuple[str, list[Reading]]] = {}
+        self._told: Told = {}
+        self._worked: Worked | None = None  # what was told of
         self._shown_at: StationName | None = None
-        self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
+        self._pause = QTimer(self, singleShot=True)
         self._pause.timeout.connect(self._read)
-        session.replaced.connect(self._told.clear)
+        session.replaced.connect(self._forget)
         panel.tried.connect(self._try)
         panel.silenced.connect(self._silence)
         panel.speak_again.connect(lambda: self._session.apply(let_speak(self.station)))
@@ -47,35 +55,67 @@ class Reader(QObject):
     @property
     def settled(self) -> bool:
         """Whether what is shown is what there is to say."""
-        return not self._pause.isActive()
+        return not self._pause.isActive() and not self._work.busy("readings")
+
+    def visit(self, name: StationName) -> None:
+        """Go to a station: what is known of it is shown at once."""
+        self.station = name
+        if self._worked is not None and name in self._told:
+            self._show(self._worked)
 
     def follow(self) -> None:
-        """Read as soon as the hand rests."""
+        """Read as soon as the hand rests; while it moves, now and then what this station says."""
         if not self._pause.isActive():
-            self._pause.start(PAUSE_MS)
+            self._pause.start(PAUSE_MS if self._session.in_gesture else REST_MS)
 
     def stop(self) -> None:
         """Read no more."""
         self._pause.stop()
 
-    def _read(self) -> None:
-        turns = self._computed.turns
-        if not turns.run(self._show):
-            self._pause.start(turns.wait_ms)
+    def _forget(self) -> None:
+        self._told, self._worked = {}, None
+        self._work.drop("readings")
 
-    def _show(self) -> None:
-        """Readings of this station, and the route; during a drag the other stations wait."""
-        worked = self._computed.worked()
-        self.read.emit()
-        if worked is None:
-            self._told.clear()
-            self._shown_at = None
-            self._route.show_state(self.station, {}, set())
-            self._panel.show_readings([], "Add a photo, or begin with a blank sheet; its readings stand here.")
+    def _read(self) -> None:
+        if self._session.in_gesture:
+            self._work.drop("readings")
+            if not self._computed.turns.run(self._read_here):
+                self._pause.start(self._computed.turns.wait_ms)
             return
-        for each in STATIONS:
-            if each.name == self.station or not self._session.in_gesture:
-                self._told[each.name] = (each.headline(worked), readings_of(each.name, worked))
+        worked = self._computed.worked()
+        if worked is None:
+            self._forget()
+            self._show_nothing()
+            return
+        self._work.latest(
+            "readings",
+            self._session.owner(),
+            _told_of,
+            worked,
+            then=lambda told: self._take(worked, told),
+            otherwise=lambda error: self.said.emit(str(error)),
+        )
+
+    def _read_here(self) -> None:
+        """During a drag the other stations wait."""
+        worked, here = self._computed.worked(), station(self.station)
+        if worked is not None:
+            self._told[here.name] = (here.headline(worked), readings_of(here.name, worked))
+            self._show(worked)
+
+    def _take(self, worked: Worked, told: Told) -> None:
+        self._told, self._worked = told, worked
+        self._show(worked)
+
+    def _show_nothing(self) -> None:
+        self.read.emit()
+        self._shown_at = None
+        self._route.show_state(self.station, {}, set())
+        self._panel.show_readings([], "Add a photo, or begin with a blank sheet; its readings stand here.")
+
+    def _show(self, worked: Worked) -> None:
+        """The cards of this station, and all stations on the route."""
+        self.read.emit()
         headlines = {name: headline for name, (headline, _) in self._told.items()}
         warned = {name for name, (_, rows) in self._told.items() if any(row.verdict == "act" for row in rows)}
         self._route.show_state(self.station, headlines, warned)

@@ -83,7 +83,7 @@ class Window(QMainWindow):
         self.route, self.bench = Route(self.colours), Bench(self.colours)
         self.readings, self.margin_line = ReadingsPanel(self.colours), MarginLine(self.colours)
         self.middle = Middle(self.session, self.computed, self.work, self.settings, self.colours)
-        self.reader = Reader(self.session, self.computed, self.route, self.readings, self)
+        self.reader = Reader(self.session, self.computed, self.work, self.route, self.readings, self)
         self.notice = Notice(self.middle)
         self.desk = Desk(
             *(self.session, self.computed, self.middle.contact_sheet, self.files, self.work, self.jobs, self.settings),
@@ -164,7 +164,7 @@ class Window(QMainWindow):
         view = station_view(cast("StationName", name))
         self.session.cancel()
         self.readings.clear_place()
-        self.reader.station = view.name
+        self.reader.visit(view.name)
         if view.page == "board":
             self.middle.pair.show_station(view)
         if not self.bench.has(view.name):
