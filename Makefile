@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: install install-dev system system-test demo test bench screenshots scenes lock clean
+.PHONY: install install-dev system system-test demo test bench mutants screenshots scenes lock clean
 
 install: .venv/.installed
 install-dev: .venv/.installed-dev
@@ -36,6 +36,10 @@ test: system-test install-dev
 
 bench: system-test install-dev
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
+
+# Small faults in plan and craft that the tests must notice (about half an hour, not in CI).
+mutants: system-test install-dev
+	$(BIN)/python -m tools.mutants
 
 screenshots: system-test install
 	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py

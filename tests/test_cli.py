@@ -215,3 +215,42 @@ def test_a_screenshot_of_the_demo_is_the_real_window_at_the_asked_size(tmp_path)
     with Image.open(target) as picture:
         assert picture.size == (1024, 700)
         assert len(picture.convert("L").getcolors() or []) > 100
+
+
+def test_a_photo_that_breaks_off_is_refused_also_as_the_second_one(photo, tmp_path, capsys):
+    broken = tmp_path / "broken.jpg"
+    broken.write_bytes(jpeg(seed=5)[:900])
+    target = tmp_path / "two.mildplan"
+    assert main(["new", str(photo), str(broken), "-o", str(target)]) == 1
+    assert "broken.jpg" in capsys.readouterr().err
+    assert not target.exists()
+
+
+def test_without_a_temporary_folder_the_work_fails_with_a_sentence(plan_file, tmp_path, capsys, monkeypatch):
+    import tempfile
+
+    monkeypatch.setattr(tempfile, "tempdir", str(tmp_path / "gone"))
+    assert main(["readings", str(plan_file)]) == 1
+    assert "The disk does not let it be done" in capsys.readouterr().err
+
+
+def test_a_full_disk_leaves_a_sentence_and_the_old_file(plan_file, tmp_path, capsys):
+    assert main(["sheet", str(plan_file), "-o", "/dev/full"]) == 1
+    assert "not a plain file" in capsys.readouterr().err
+
+
+def test_a_plan_on_bare_paper_is_made_read_and_printed(tmp_path, capsys):
+    target, pdf = tmp_path / "bare.mildplan", tmp_path / "bare.pdf"
+    assert main(["new", "--blank", "--sheet", "Half imperial, across", "-o", str(target)]) == 0
+    plan = archive.read(target, PhotoFolder(tmp_path / "in"))
+    assert not plan.ground(plan.study).is_photo
+    assert main(["readings", str(target)]) == 0
+    out = capsys.readouterr().out
+    assert "stands on a blank sheet" in out
+    assert "40 % down the picture" in out
+    assert main(["sheet", str(target), "-o", str(pdf)]) == 0
+    assert pdf.read_bytes().startswith(b"%PDF")
+    assert main(["sheet", str(target), "-o", str(pdf), "--photo-print"]) == 1
+    assert "no photo to print" in capsys.readouterr().err
+    assert main(["new", "-o", str(target)]) == 1
+    assert "--blank" in capsys.readouterr().err

@@ -17,12 +17,14 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import STATION_NAMES, Frame, Plan, Reference, StationName
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.sheet import Pages
+from mild_compass.plan.texts import clean_name
 from mild_compass.plan.times import now
 
 if TYPE_CHECKING:
     from mild_compass.craft.sheet.printer import Printer
 
 PAGE_FORMATS = tuple(name for name in get_args(Pages) if name not in ("one page", "usual"))
+SMALL_PX = 320
 COMMANDS = ("new", "readings", "sheet", "export", "demo")
 NO_SCREEN = (
     "There is no screen here to open a window on. Run it on a desktop, or on a virtual screen with\n"
@@ -44,6 +46,10 @@ def main(arguments: list[str] | None = None) -> int:
         print(error, file=sys.stderr)
         return 1
     except BrokenPipeError:
+        return 1
+    except OSError as error:
+        where = f" ({error.filename})" if error.filename else ""
+        print(f"The disk does not let it be done: {error.strerror or error}{where}.", file=sys.stderr)
         return 1
 
 
@@ -116,7 +122,7 @@ def _demo_command(commands: Any) -> None:
 
 
 def _new(options: argparse.Namespace) -> int:
-    from mild_compass.craft.picture.load import focal_35mm_of, read_file, size_of
+    from mild_compass.craft.picture.load import focal_35mm_of, read_file, read_proxy
     from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
     from mild_compass.craft.sheet_sizes.papers import parse_paper
     from mild_compass.plan import archive
@@ -127,14 +133,15 @@ def _new(options: argparse.Namespace) -> int:
         raise PlanError("There is nothing to begin with. Name photos, or begin on bare paper with --blank.")
     with tempfile.TemporaryDirectory() as folder:
         photos = PhotoFolder(Path(folder))
-        plan = Plan(name=options.output.stem)
+        plan = Plan(name=clean_name(options.output.stem))
         time = now()
         plan = choose_paper(parse_paper(options.sheet, parse_length_mm(options.margin))).apply(plan, time)
         for number, path in enumerate(options.photos, 1):
-            data = read_file(path)
-            width, height = size_of(data, path.name)
-            focal = focal_35mm_of(data, path.name)
-            reference = Reference(f"photo-{number}", path.name, photos.add(data), width, height, focal_35mm=focal)
+            data, name = read_file(path), clean_name(path.name)
+            picture = read_proxy(data, name, SMALL_PX)  # one that breaks off is refused here
+            focal = focal_35mm_of(data, name)
+            size = (picture.width_px, picture.height_px)
+            reference = Reference(f"photo-{number}", name, photos.add(data), *size, focal_35mm=focal)
             plan = add_reference(reference).apply(plan, time)
         if options.blank:
             plan = begin_blank().apply(plan, time)

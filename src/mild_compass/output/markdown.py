@@ -36,7 +36,7 @@ def when(entry: LogEntry) -> tuple[str, str]:
     try:
         moment = datetime.fromisoformat(entry.time)
     except ValueError:
-        return entry.time, ""
+        return _plain(entry.time), ""
     return f"{moment:%Y-%m-%d}", f"{moment:%H:%M}"
 
 

@@ -14,8 +14,11 @@ from mild_compass.craft.sheet.symmetry import compared_sides
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from mild_compass.plan.model import Plan
 
+FORMULA_SIGNS = ("=", "+", "-", "@", "\t", "\r")
 HEADS = (
     "kind",
     "name",
@@ -43,8 +46,7 @@ def measures_csv(plan: Plan) -> str:
     frame_map = FrameMap.of(study.frame, plan.paper)
     found = study_measures(study, plan.ground(study), plan.paper)
     target = io.StringIO()
-    out = csv.DictWriter(target, HEADS, restval="")
-    out.writeheader()
+    out = _PlainWriter(target)
     for datum in found.datums:
         place = "x_mm" if datum.kind == "upright" else "y_mm"
         out.writerow({"kind": "datum", "name": datum.name, place: _mm(datum.at_mm), "lean": datum.kind})
@@ -69,6 +71,22 @@ def measures_csv(plan: Plan) -> str:
             row = {"kind": "sides", "name": f"level {number}", "y_mm": _mm(side.along_mm)}
             out.writerow({**row, "across_mm": _mm(side.left_mm), "down_mm": _mm(side.right_mm)})
     return target.getvalue()
+
+
+class _PlainWriter:
+    """Writes rows in which no spreadsheet takes a name for a formula."""
+
+    def __init__(self, target: io.StringIO) -> None:
+        self._rows = csv.DictWriter(target, HEADS, restval="")
+        self._rows.writeheader()
+
+    def writerow(self, row: Mapping[str, str]) -> None:
+        self._rows.writerow({key: _no_formula(value) if key == "name" else value for key, value in row.items()})
+
+
+def _no_formula(text: str) -> str:
+    """A cell that begins as a formula does gets an apostrophe before it (OWASP, CSV Injection)."""
+    return f"'{text}" if text[:1] in FORMULA_SIGNS and text else text
 
 
 def _mm(value: float) -> str:

@@ -33,7 +33,7 @@ def sheet_svg(drawing: Drawing, title: str, picture: NDArray[np.uint8] | None = 
         f"{{{SVG}}}svg",
         {"version": "1.1", "width": f"{width}mm", "height": f"{height}mm", "viewBox": f"0 0 {width} {height}"},
     )
-    ET.SubElement(root, f"{{{SVG}}}title").text = title
+    ET.SubElement(root, f"{{{SVG}}}title").text = _sound(title)
     if picture is not None and box is not None:
         _picture(_group(root, "picture", "picture"), picture, box)
     taken: set[str] = {"picture"}
@@ -60,7 +60,7 @@ def _layer(root: ET.Element, layer: Layer, taken: set[str]) -> None:
 
 def _group(root: ET.Element, unique: str, name: str) -> ET.Element:
     group = ET.SubElement(root, f"{{{SVG}}}g", {"id": unique})
-    ET.SubElement(group, f"{{{SVG}}}title").text = name
+    ET.SubElement(group, f"{{{SVG}}}title").text = _sound(name)
     return group
 
 
@@ -87,7 +87,7 @@ def _label(group: ET.Element, label: Label) -> None:
         "text-anchor": ANCHORS[label.anchor],
         "fill": _ink(label.ink),
     }
-    ET.SubElement(group, f"{{{SVG}}}text", attributes).text = label.text
+    ET.SubElement(group, f"{{{SVG}}}text", attributes).text = _sound(label.text)
 
 
 def _picture(group: ET.Element, picture: NDArray[np.uint8], box: Box) -> None:
@@ -102,6 +102,14 @@ def _picture(group: ET.Element, picture: NDArray[np.uint8], box: Box) -> None:
         f"{{{XLINK}}}href": "data:image/jpeg;base64," + base64.b64encode(packed.getvalue()).decode(),
     }
     ET.SubElement(group, f"{{{SVG}}}image", attributes)
+
+
+FORBIDDEN = re.compile("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
+
+
+def _sound(text: str) -> str:
+    """Without what XML 1.0 forbids (W3C Recommendation 2008, 2.2 Characters)."""
+    return FORBIDDEN.sub("", text)
 
 
 def _ink(ink: Ink) -> str:

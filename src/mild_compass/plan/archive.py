@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import hashlib
 import logging
+import lzma
 import zipfile
+import zlib
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, BinaryIO
 
 from mild_compass.plan.atomic import write_atomically
@@ -22,6 +25,25 @@ log = logging.getLogger(__name__)
 MIMETYPE = b"application/vnd.mild-compass.plan+zip"
 MOST_ENTRIES = 5000
 MOST_PLAN_BYTES = 64 << 20
+
+
+@dataclass(frozen=True, slots=True)
+class FileMark:
+    """What tells a plan file from one that somebody has written since: its size, time and the sum of its plan."""
+
+    size: int
+    time_ns: int
+    plan_sum: int
+
+
+def mark_of(path: Path) -> FileMark | None:
+    """The mark of the file that lies there now; None where there is none, or none that can be read."""
+    try:
+        told = path.stat()
+        with zipfile.ZipFile(path) as archive:
+            return FileMark(told.st_size, told.st_mtime_ns, archive.getinfo("plan.json").CRC)
+    except (OSError, KeyError, zipfile.BadZipFile, NotImplementedError, ValueError):
+        return None
 
 
 def _go_on() -> None:
@@ -80,7 +102,7 @@ def read(path: Path, photos: PhotoFolder, check: Callable[[], None] = _go_on) ->
             return plan
     except FileNotFoundError as error:
         raise PlanError(f"There is no file {path.name} in {path.parent}.") from error
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError) as error:
+    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error, lzma.LZMAError) as error:
         raise PlanError(f"{path.name} is not a whole plan file: it is damaged or something else.") from error
     except OSError as error:
         raise PlanError(f"{path.name} could not be read ({error.strerror or error}).") from error
@@ -90,7 +112,7 @@ def _require_harmless(archive: zipfile.ZipFile, path: Path) -> None:
     """Refuse archives built to do harm: only names we know, each once, no links."""
     entries = archive.infolist()
     names = [entry.filename for entry in entries]
-    if not names or names[0] != "mimetype" or archive.read(entries[0])[:200] != MIMETYPE:
+    if not names or names[0] != "mimetype" or _first(archive, entries[0]) != MIMETYPE:
         raise PlanError(f"{path.name} is not a plan file of this application. It was left as it is.")
     for entry in entries:
         name = entry.filename
@@ -104,6 +126,12 @@ def _require_harmless(archive: zipfile.ZipFile, path: Path) -> None:
             )
     if len(set(names)) != len(names) or len(names) > MOST_ENTRIES:
         raise PlanError(f"{path.name} holds the same part twice, or far too many. It was not opened.")
+
+
+def _first(archive: zipfile.ZipFile, entry: zipfile.ZipInfo) -> bytes:
+    """The beginning of an entry, however much it claims to inflate to."""
+    with archive.open(entry) as part:
+        return part.read(len(MIMETYPE) + 1)
 
 
 def _entry(archive: zipfile.ZipFile, name: str, most: int, path: Path) -> bytes:

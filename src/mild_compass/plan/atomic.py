@@ -21,13 +21,14 @@ def write_atomically(path: Path, write: Callable[[BinaryIO], None]) -> None:
     """
     part: Path | None = None
     try:
+        path = _real_target(path)
         handle, name = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
         part = Path(name)
         with os.fdopen(handle, "wb") as file:
             write(file)
             file.flush()
             os.fsync(file.fileno())
-        part.chmod(path.stat().st_mode & 0o777 if path.exists() else 0o644)
+        part.chmod(path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask())
         part.replace(path)
         _sync_folder(path.parent)
     except OSError as error:
@@ -39,6 +40,25 @@ def write_atomically(path: Path, write: Callable[[BinaryIO], None]) -> None:
     finally:
         if part is not None:
             part.unlink(missing_ok=True)
+
+
+def _real_target(path: Path) -> Path:
+    """Where a link leads; only a plain file, or a place where there is none yet, is written to.
+
+    Raises:
+        PlanError: something else is there, as a device or a folder.
+    """
+    target = path.resolve() if path.is_symlink() else path
+    if target.exists() and not target.is_file():
+        raise PlanError(f"{path.name} is not a plain file but a folder or a device. Nothing was written to it.")
+    return target
+
+
+def _umask() -> int:
+    """The rights new files are not to have; the system tells only when it is set."""
+    mask = os.umask(0o077)
+    os.umask(mask)
+    return mask
 
 
 def write_bytes_atomically(path: Path, data: bytes) -> None:

@@ -6,6 +6,7 @@ import json
 from functools import cache
 from typing import TYPE_CHECKING, Any
 
+from mild_compass.plan.bounds import require_bounded
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.migrations import VERSION, migrated
 from mild_compass.plan.model import Plan
@@ -45,7 +46,11 @@ def decode(text: str | bytes) -> Plan:
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise PlanError("The file does not hold a plan of this application. It was left as it is.")
     try:
-        return _adapter().validate_python(migrated(document)["plan"], strict=False)
+        plan = _adapter().validate_python(migrated(document)["plan"], strict=False)
+        require_bounded(plan)
+        return plan
+    except RecursionError as error:
+        raise PlanError("The plan inside the file is nested far too deep. The file was left as it is.") from error
     except ValidationError as error:
         first = error.errors()[0]
         place = " > ".join(str(part) for part in first["loc"])

@@ -7,6 +7,10 @@ class PlanError(Exception):
     """A change or a file that cannot be used; the text is a sentence for the artist."""
 
 
+class ChangedElsewhere(PlanError):  # noqa: N818 - nothing has gone wrong yet
+    """The file has been written by somebody else since it was opened or saved here; nothing was written."""
+
+
 class CalledOff(PlanError):  # noqa: N818 - nothing has gone wrong
     """Work that was ended on purpose before it was done; nothing was changed by it."""
 

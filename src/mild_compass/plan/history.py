@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from mild_compass.plan.bounds import require_bounded
+
 if TYPE_CHECKING:
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import Plan
@@ -41,6 +43,7 @@ class History:
         changed = edit.apply(self.plan, time)
         if changed == self.plan:
             return False
+        require_bounded(changed, self.plan)
         del self._plans[self._at + 1 :], self._labels[self._at :]
         self._plans.append(changed)
         self._labels.append(edit.label)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import fcntl
 import json
+import logging
 import os
 import shutil
 import tempfile
@@ -22,6 +23,9 @@ from mild_compass.plan.photos import PhotoFolder
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Plan
+
+log = logging.getLogger(__name__)
+SET_ASIDE = "set-aside-"
 
 
 @dataclass(frozen=True)
@@ -40,7 +44,11 @@ class Workspace:
         self.folder = folder
         self.photos = PhotoFolder(folder / "photos")
         self._owner = os.open(folder / "owner", os.O_RDWR | os.O_CREAT, 0o600)
-        fcntl.flock(self._owner, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        try:
+            fcntl.flock(self._owner, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError as error:
+            os.close(self._owner)
+            raise PlanError("This work has just been taken up in another window. It is safe there.") from error
 
     @classmethod
     def fresh(cls, root: Path) -> Workspace:
@@ -111,17 +119,23 @@ def _claimed(path: Path) -> tuple[int, bool]:
 
 
 def leftovers(root: Path) -> list[Leftover]:
-    """Unsaved work whose owner is gone, newest first; folders and marks with nothing to offer are removed."""
+    """Unsaved work whose owner is gone, newest first.
+
+    Folders and marks with nothing to offer are removed; what is there but not understood is set aside, never deleted.
+    """
     found = []
-    folders = sorted(root.glob("plan-*"), key=lambda folder: folder.stat().st_mtime, reverse=True)
+    folders = sorted(root.glob("plan-*"), key=_changed_at, reverse=True)
     for folder in folders:
         if _held(folder):
             continue
+        if not (folder / "journal.json").exists():
+            shutil.rmtree(folder, ignore_errors=True)
+            continue
         leftover = _read_journal(folder)
-        if leftover:
+        if leftover is not None:
             found.append(leftover)
         else:
-            shutil.rmtree(folder, ignore_errors=True)
+            _set_aside(folder)
     for mark in root.glob("claim-*"):
         handle, alone = _claimed(mark)
         if handle >= 0:
@@ -129,6 +143,29 @@ def leftovers(root: Path) -> list[Leftover]:
                 mark.unlink(missing_ok=True)
             os.close(handle)
     return found
+
+
+def _changed_at(folder: Path) -> float:
+    try:
+        return folder.stat().st_mtime
+    except OSError:  # another window has just taken it
+        return 0.0
+
+
+def _set_aside(folder: Path) -> None:
+    """Keep work that this version does not understand where nothing clears it away."""
+    target = folder.with_name(f"{SET_ASIDE}{folder.name}")
+    try:
+        folder.rename(target)
+    except OSError as error:
+        log.warning("%s could not be set aside: %s", folder, error)
+    else:
+        log.warning("the work in %s is not understood; it was set aside as %s", folder, target)
+
+
+def set_aside(root: Path) -> list[Path]:
+    """Folders with work that was not understood, for the artist to be told of."""
+    return sorted(root.glob(f"{SET_ASIDE}*"))
 
 
 def _held(folder: Path) -> bool:
@@ -150,5 +187,5 @@ def _read_journal(folder: Path) -> Leftover | None:
         document = json.loads((folder / "journal.json").read_text())
         saved_as = document["saved_as"]
         return Leftover(folder, decode(document["plan"]), Path(saved_as) if saved_as else None)
-    except (OSError, ValueError, KeyError, TypeError, PlanError):
+    except (OSError, ValueError, KeyError, TypeError, RecursionError, PlanError):
         return None

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import logging
 import sys
+import tempfile
+from contextlib import suppress
+from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from mild_compass.assets import ICONS
-from mild_compass.plan.workspace import Leftover, Workspace, leftovers
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.workspace import Leftover, Workspace, leftovers, set_aside
 from mild_compass.studio.record import keep_record
 from mild_compass.studio.settings import preferences as store
 from mild_compass.studio.theme.apply import apply_theme
@@ -19,7 +23,6 @@ from mild_compass.studio.window.window import Window
 
 if TYPE_CHECKING:
     from collections.abc import Callable
-    from pathlib import Path
     from types import TracebackType
 
     from mild_compass.plan.model import StationName
@@ -44,7 +47,26 @@ def make_window(app: QApplication, root: Path | None = None, preferences: store.
     """A window with an empty plan."""
     preferences = preferences or store.load()
     colours = apply_theme(app, preferences.chrome)
-    return Window(root or store.state_folder(), preferences, colours)
+    usable, problem = _usable(root or store.state_folder())
+    window = Window(usable, preferences, colours)
+    if problem:
+        window.notice.say(problem)
+    return window
+
+
+def _usable(root: Path) -> tuple[Path, str]:
+    """Where open plans can have their folders: where they should, or for want of that a passing place, and why."""
+    try:
+        root.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryFile(dir=root):
+            return root, ""
+    except OSError as error:
+        log.warning("no working folder in %s: %s", root, error)
+        problem = (
+            f"The folder {root} cannot be written to ({error.strerror or error}). You can work and save, but work that "
+            "is not saved cannot be offered back after a crash, and settings are not kept."
+        )
+        return Path(tempfile.mkdtemp(prefix="mild-compass-")), problem
 
 
 def run_studio(files: list[Path]) -> int:
@@ -97,7 +119,11 @@ def _begin(window: Window, files: list[Path]) -> None:
     if files:
         window.take_files(files)
         return
-    found = leftovers(window.session.workspace.folder.parent)
+    root = window.session.root
+    before = set(set_aside(root))
+    found = leftovers(root)
+    for folder in set(set_aside(root)) - before:
+        window.notice.say(f"Work that this version cannot read was found. It is kept as it is in {folder}.")
     if found:
         offer(window, found[0])
 
@@ -107,6 +133,7 @@ def offer(window: Window, leftover: Leftover) -> None:
     name = leftover.plan.name
     box = QMessageBox(window)
     box.setWindowTitle("Unsaved work")
+    box.setTextFormat(Qt.TextFormat.PlainText)
     box.setText(f"“{name}” was not saved when Mild Compass last ended. The work is here.")
     take = box.addButton("Take it up again", QMessageBox.ButtonRole.AcceptRole)
     later = box.addButton("Later", QMessageBox.ButtonRole.RejectRole)
@@ -115,6 +142,12 @@ def offer(window: Window, leftover: Leftover) -> None:
     box.setEscapeButton(later)
     box.exec()
     if box.clickedButton() is take:
-        window.session.start_with(leftover.plan, Workspace(leftover.folder), leftover.saved_as, saved=False)
+        try:
+            workspace = Workspace(leftover.folder)
+        except PlanError as error:
+            window.notice.say(str(error))
+            return
+        window.session.start_with(leftover.plan, workspace, leftover.saved_as, saved=False)
     elif box.clickedButton() is drop:
-        Workspace(leftover.folder).close()
+        with suppress(PlanError):
+            Workspace(leftover.folder).close()

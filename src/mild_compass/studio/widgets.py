@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from html import escape
 from math import isfinite
 from typing import TYPE_CHECKING, Any
 
@@ -54,6 +55,18 @@ class Wrapped(QLabel):
         self.setFixedHeight(wrapped.height() + 1)
 
 
+def plain_label(text: str = "") -> QLabel:
+    """Words as they are: a name that looks like a tag is shown, and never followed into a file."""
+    label = QLabel(text)
+    label.setTextFormat(Qt.TextFormat.PlainText)
+    return label
+
+
+def plain_tip(text: str) -> str:
+    """A tooltip of words as they are."""
+    return f"<span>{escape(text)}</span>" if "<" in text or "&" in text else text
+
+
 def soft(text: str) -> QLabel:
     """A quiet explanatory line."""
     label = Wrapped(text)
@@ -97,7 +110,7 @@ class Names(QListWidget):
             for index, name in enumerate(names):
                 item = self.item(index)
                 item.setText(name)
-                item.setToolTip(name)
+                item.setToolTip(plain_tip(name))
                 if ticks:
                     item.setCheckState(Qt.CheckState.Checked if ticks[index] else Qt.CheckState.Unchecked)
             self.setCurrentRow(row)
@@ -288,16 +301,18 @@ def form(*rows: tuple[str | QWidget, QWidget] | QWidget) -> QWidget:
     layout.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
     layout.setLabelAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
     for row in rows:
-        if isinstance(row, tuple) and isinstance(row[0], QWidget):
-            layout.addRow(_side_by_side(row[0], row[1]))
-        elif isinstance(row, tuple):
-            label = QLabel(row[0])
-            label.setBuddy(row[1])
-            if isinstance(row[1], Sentence):
-                layout.addRow(label)
-                layout.addRow(row[1])
-            else:
-                layout.addRow(label, row[1])
-        else:
+        if not isinstance(row, tuple):
             layout.addRow(row)
+            continue
+        first, control = row
+        if isinstance(first, QWidget):
+            layout.addRow(_side_by_side(first, control))
+            continue
+        label = plain_label(first)
+        label.setBuddy(control)
+        if isinstance(control, Sentence):
+            layout.addRow(label)
+            layout.addRow(control)
+        else:
+            layout.addRow(label, control)
     return page

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
 PROXY_PX = 1500
 MOST_PIXELS = 250_000_000
+LONGEST_SIDE_PX = 60_000
 MOST_FILE_BYTES = 1 << 30
 KINDS = ("JPEG", "PNG", "WEBP", "TIFF", "HEIF")
 
@@ -68,6 +69,8 @@ def read_file(path: Path) -> bytes:
         PlanError: the file is missing, a folder, empty, too large or not readable.
     """
     try:
+        if not (path.is_file() or path.is_dir()) and path.exists():
+            raise PlanError(f"{path.name} is not a file with an end to it. Nothing was added.")
         if path.stat().st_size > MOST_FILE_BYTES:
             raise PlanError(f"{path.name} is larger than 1 GB, more than a photo should be. It was not added.")
         data = path.read_bytes()
@@ -93,6 +96,10 @@ def _opened(data: bytes, name: str) -> Image.Image:
             f"{name} is not a photo this application reads (JPEG, PNG, WebP, TIFF, HEIC), or it is damaged. "
             "Nothing was added."
         ) from error
+    if max(image.size) > LONGEST_SIDE_PX:
+        raise PlanError(
+            f"{name} is {max(image.size)} pixels long; at most {LONGEST_SIDE_PX} are read. Nothing was added."
+        )
     if image.width * image.height > MOST_PIXELS:
         millions = image.width * image.height / 1e6
         raise PlanError(
@@ -103,8 +110,12 @@ def _opened(data: bytes, name: str) -> Image.Image:
 
 def size_of(data: bytes, name: str) -> tuple[int, int]:
     """Width and height of the upright photo in pixels, from the header alone."""
-    image = _opened(data, name)
-    turned = _orientation(image) >= 5
+    return _upright_size(_opened(data, name))
+
+
+def _upright_size(image: Image.Image) -> tuple[int, int]:
+    """Width and height once turned; Pillow tells those of a TIFF as they are when it has turned it itself."""
+    turned = image.format != "TIFF" and 5 <= _orientation(image) <= 8
     return (image.height, image.width) if turned else (image.width, image.height)
 
 
@@ -128,7 +139,7 @@ def _orientation(image: Image.Image) -> int:
 def read_proxy(data: bytes, name: str, longest_px: int = PROXY_PX) -> Picture:
     """The photo upright, in sRGB, with its longest side at most longest_px."""
     image = _opened(data, name)
-    width, height = size_of(data, name)
+    width, height = _upright_size(image)
     # A JPEG can be decoded straight to a fraction of its size, which is never less than what is asked for here.
     shrink = min(1.0, longest_px / max(image.size))
     image.draft(None, (max(1, round(image.width * shrink)), max(1, round(image.height * shrink))))
@@ -144,7 +155,7 @@ def read_full(data: bytes, name: str) -> Rgb:
 
 
 def _decoded(image: Image.Image, name: str) -> Image.Image:
-    orientation, profile = _orientation(image), image.info.get("icc_profile")
+    profile = image.info.get("icc_profile")
     try:
         image.load()
     except Exception as error:
@@ -153,7 +164,8 @@ def _decoded(image: Image.Image, name: str) -> Image.Image:
             "copy it from the camera again."
         ) from error
     image.info["icc_profile"] = profile
-    image.info["turn"] = orientation
+    # Asked for only now: Pillow turns a TIFF while it loads it, and says so by taking the mark away.
+    image.info["turn"] = _orientation(image)
     return image
 
 

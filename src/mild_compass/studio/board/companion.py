@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize, QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
 from mild_compass.craft.geometry.lines import Box, clipped
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.board.view import StudyView
 from mild_compass.studio.theme.icons import icon
+from mild_compass.studio.widgets import plain_label
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QMouseEvent, QPainter
@@ -74,7 +75,7 @@ class Companion(QWidget):
         super().__init__()
         self.view = SmallView(computed)
         self._shown: tuple[Mode, tuple[str, ...], bool] = (self.view.mode, (), False)
-        self._title = QLabel(WORDS[self.view.mode])
+        self._title = plain_label(WORDS[self.view.mode])
         self._title.setProperty("soft", True)
         swap = QToolButton()
         swap.setIcon(icon("swap", palette.ink, palette.pale_ink))

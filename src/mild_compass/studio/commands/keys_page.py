@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from mild_compass.studio.commands.table import BOARD_KEYS, COMMANDS, HOLDS
+from mild_compass.studio.widgets import plain_label
 
 
 def _sentence(words: str) -> str:
@@ -38,11 +39,11 @@ def keys_dialog(parent: QWidget) -> QDialog:
     rows = all_keys()
     half = (len(rows) + 1) // 2
     for index, (keys, words) in enumerate(rows):
-        label = QLabel(keys)
+        label = plain_label(keys)
         label.setProperty("head", True)
         column, row = 2 * (index // half), index % half
         grid.addWidget(label, row, column)
-        grid.addWidget(QLabel(words), row, column + 1)
+        grid.addWidget(plain_label(words), row, column + 1)
     for label in dialog.findChildren(QLabel):
         label.setTextFormat(Qt.TextFormat.PlainText)
     layout.addLayout(grid)

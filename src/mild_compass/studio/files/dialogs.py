@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, Literal
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from mild_compass.plan.model import Plan
@@ -14,6 +15,7 @@ if TYPE_CHECKING:
 
     from mild_compass.studio.settings.settings import Settings
 
+Changed = Literal["save as", "mine", "theirs"]
 SUFFIX = ".mildplan"
 PLAN_KIND = "Mild Compass plans"
 PHOTO_FILTER = "Photos (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.heic *.heif);;All files (*)"
@@ -64,6 +66,7 @@ class Dialogs:
         """Whether the changes of a plan are to be saved (True), given up (False), or nothing is to be done (None)."""
         box = QMessageBox(self._parent)
         box.setWindowTitle("Save the plan?")
+        box.setTextFormat(Qt.TextFormat.PlainText)
         box.setText(f"“{name}” has changes that are not saved.")
         save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
         drop = box.addButton("Discard the changes", QMessageBox.ButtonRole.DestructiveRole)
@@ -72,6 +75,21 @@ class Dialogs:
         box.exec()
         answer = box.clickedButton()
         return True if answer is save else False if answer is drop else None
+
+    def changed_elsewhere(self, name: str) -> Changed | None:
+        """What to do with a file that somebody else has written meanwhile."""
+        box = QMessageBox(self._parent)
+        box.setWindowTitle("Changed elsewhere")
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(f"{name} has been changed since you opened or saved it, perhaps in another window.")
+        other = box.addButton("Save mine under another name", QMessageBox.ButtonRole.AcceptRole)
+        mine = box.addButton("Replace it with mine", QMessageBox.ButtonRole.DestructiveRole)
+        theirs = box.addButton("Take theirs, drop mine", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(other)
+        box.exec()
+        answers: dict[Any, Changed] = {other: "save as", mine: "mine", theirs: "theirs"}
+        return next((answer for each, answer in answers.items() if each is box.clickedButton()), None)
 
     def _remembered(self, path: Path) -> Path:
         self._settings.remember(folder=str(path.parent))

@@ -38,8 +38,9 @@ class Files(QObject):
     @cached_property
     def printing(self) -> Printing:
         """The printer; Qt's part for it is slow to load and loaded when first asked for."""
+        from mild_compass.studio.files import printing
 
-        return Printing(self._parent, self.exports, self._session, self._jobs)
+        return printing.Printing(self._parent, self.exports, self._session, self._jobs)
 
     def open_or_add(self, paths: list[Path]) -> None:
         """Open a plan, or add photos, whichever the files are."""

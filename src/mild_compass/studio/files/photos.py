@@ -10,6 +10,7 @@ from PySide6.QtCore import QBuffer, QIODevice, QObject, Signal
 from PySide6.QtGui import QGuiApplication, QImage
 
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.texts import clean_name
 from mild_compass.studio.derived.looks import THUMB_PX, Looks, colour_looks, small_rgb, thumbs_of
 
 if TYPE_CHECKING:
@@ -57,7 +58,8 @@ def read_photo(source: Path | Pasted, large: bool, photos: PhotoFolder) -> Photo
     """Read a photo and store its bytes; one that cannot really be decoded is refused here."""
     from mild_compass.craft.picture.load import focal_35mm_of, read_file, read_proxy
 
-    name, data = (source.name, source.data) if isinstance(source, Pasted) else (source.name, read_file(source))
+    name = clean_name(source.name)
+    data = source.data if isinstance(source, Pasted) else read_file(source)
     if large:
         looks = colour_looks(data, name)
         picture = looks.picture

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, QTimer
 
 from mild_compass.plan.edits.studies import rename_plan
-from mild_compass.plan.errors import PlanError
+from mild_compass.plan.errors import ChangedElsewhere, PlanError
+from mild_compass.plan.texts import clean_name
 from mild_compass.plan.workspace import Workspace
 from mild_compass.studio.files.dialogs import PLAN_KIND, SUFFIX, Dialogs, is_unnamed
 
@@ -15,6 +16,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
 
+    from mild_compass.plan.archive import FileMark
     from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
     from mild_compass.studio.derived.computed import Computed
@@ -24,26 +26,40 @@ if TYPE_CHECKING:
 PATIENCE_MS = 5000
 
 
-def read_plan(path: Path, root: Path, stop: Stop) -> tuple[Plan, Workspace]:
-    """A plan file's plan, in a working folder of its own; a PlanError leaves none behind."""
+def read_plan(path: Path, root: Path, stop: Stop) -> tuple[Plan, Workspace, FileMark | None]:
+    """A plan file's plan, in a working folder of its own, and the file's mark; a PlanError leaves no folder behind."""
     from mild_compass.plan import archive
 
     workspace = Workspace.fresh(root)
     try:
-        return archive.read(path, workspace.photos, stop.check), workspace
+        return archive.read(path, workspace.photos, stop.check), workspace, archive.mark_of(path)
     except PlanError:
         workspace.close()
         raise
 
 
-def write_plan(path: Path, plan: Plan, photos: PhotoFolder, picture: Any, stop: Stop) -> Path:
-    """Write a plan with its photos and a small picture; a PlanError leaves the old file whole."""
+Marks = dict["Path", "FileMark | None"]
+
+
+def write_plan(path: Path, plan: Plan, photos: PhotoFolder, picture: Any, marks: Marks, own: bool, stop: Stop) -> Path:
+    """Write a plan with its photos and a small picture, and remember the mark of the file written.
+
+    The plan's ``own`` file must still be the one that bears the mark remembered of it.
+
+    Raises:
+        ChangedElsewhere: it is another one now.
+        PlanError: it cannot be written; the old file is whole.
+    """
     from mild_compass.output.raster import preview_png
     from mild_compass.plan import archive
 
+    known = marks.get(path)
+    if own and known is not None and path.exists() and archive.mark_of(path) != known:
+        raise ChangedElsewhere(f"{path.name} has been changed elsewhere. Nothing was written yet.")
     study = plan.study
     preview = preview_png(picture, study.frame, plan.paper) if study and picture else None
     archive.write(path, plan, photos, preview, stop.check)
+    marks[path] = archive.mark_of(path)
     return path
 
 
@@ -54,6 +70,7 @@ class PlanFiles(QObject):
         super().__init__(parent)
         self._dialogs, self._session, self._computed, self._jobs = dialogs, session, computed, jobs
         self._being_saved: Plan | None = None
+        self._marks: Marks = {}  # of files as they were opened or saved here
         self._after_save: list[Callable[[], None]] = []
         self.patience_ms = PATIENCE_MS
 
@@ -84,11 +101,12 @@ class PlanFiles(QObject):
             stoppable=True,
         )
 
-    def _take(self, path: Path, before: Plan, plan: Plan, workspace: Workspace) -> None:
+    def _take(self, path: Path, before: Plan, plan: Plan, workspace: Workspace, mark: FileMark | None) -> None:
         """Take up a plan that has been read; where the one on the board was worked on meanwhile, ask first."""
         session = self._session
 
         def take_up() -> None:
+            self._marks[path] = mark
             session.start_with(plan, workspace, path)
 
         if session.committed is before:
@@ -114,21 +132,22 @@ class PlanFiles(QObject):
         self.write(path, then)
         return True
 
-    def write(self, path: Path, then: Callable[[], None] | None = None) -> None:
-        """Save to a file, in the background."""
+    def write(self, path: Path, then: Callable[[], None] | None = None, replacing: bool = False) -> None:
+        """Save to a file, in the background; one that was written elsewhere meanwhile only when told to replace it."""
         session, path = self._session, path.absolute()
         if is_unnamed(session.plan):
-            session.apply(rename_plan(path.stem))
+            session.apply(rename_plan(clean_name(path.stem)))
         plan, workspace, looks = session.committed, session.workspace, self._computed.looks
+        own = path == session.file and not replacing
         self._being_saved = plan
         if then is not None:
             self._after_save.append(then)
         self._jobs.do(
             f"Saving {path.name}",
             write_plan,
-            *(path, plan, workspace.photos, looks.picture if looks else None),
+            *(path, plan, workspace.photos, looks.picture if looks else None, self._marks, own),
             done=lambda _: self._saved(path, plan, workspace),
-            failed=lambda error: self._not_saved(plan, str(error)),
+            failed=lambda error: self._refused(path, plan, error),
             called_off=lambda: self._not_saved(plan, f"Saving {path.name} was called off. The old file is kept."),
             touches=path,
             stoppable=True,
@@ -143,6 +162,20 @@ class PlanFiles(QObject):
             self._after_save = []
             for each in todo:
                 self.leave_then(each)
+
+    def _refused(self, path: Path, plan: Plan, error: PlanError) -> None:
+        after = self._after_save[-1] if self._after_save else None
+        self._not_saved(plan, str(error))
+        if not isinstance(error, ChangedElsewhere):
+            return
+        answer = self._dialogs.changed_elsewhere(path.name)
+        if answer == "mine":
+            self.write(path, after, replacing=True)
+        elif answer == "save as":
+            self.save_as(after)
+        elif answer == "theirs":
+            self._session.journal.forget(self._session.workspace)
+            self.open(path)
 
     def _not_saved(self, plan: Plan, sentence: str) -> None:
         self._session.said.emit(sentence)

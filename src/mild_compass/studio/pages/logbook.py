@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from mild_compass.output.markdown import when
 from mild_compass.plan.edits.logbook import delete_line
-from mild_compass.studio.widgets import Wrapped, button, soft
+from mild_compass.studio.widgets import Wrapped, button, plain_label, soft
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import LogEntry
@@ -43,7 +43,7 @@ class LogbookPage(QScrollArea):
             date, _ = when(entry)
             if date != day:
                 day = date
-                head = QLabel(date)
+                head = plain_label(date)
                 head.setProperty("head", True)
                 layout.addWidget(head)
             layout.addWidget(self._row(index, entry))
@@ -65,7 +65,7 @@ class LogbookPage(QScrollArea):
         layout.setSpacing(12)
         where = entry.station.capitalize() + (f" · {entry.study}" if entry.study else "")
         for text, width in ((when(entry)[1], 44), (where, 118)):
-            label = QLabel(text)
+            label = plain_label(text)
             label.setProperty("soft", True)
             label.setFixedWidth(width)
             layout.addWidget(label, 0, Qt.AlignmentFlag.AlignTop)

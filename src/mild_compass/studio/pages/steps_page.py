@@ -8,7 +8,7 @@ from PySide6.QtCore import QLineF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from mild_compass.studio.widgets import Wrapped
+from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:
     from mild_compass.plan.structure import Construction
@@ -59,7 +59,7 @@ class StepsPage(QScrollArea):
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setAccessibleName("Construction steps")
-        self._figure, self._title = _Figure(), QLabel()
+        self._figure, self._title = _Figure(), plain_label()
         self._title.setProperty("head", True)
         self._rows: list[tuple[QLabel, Wrapped]] = []
         page = QWidget()
@@ -110,7 +110,7 @@ class StepsPage(QScrollArea):
             words.setText(steps[index] if index < len(steps) else "")
 
     def _add_row(self) -> None:
-        number, words = QLabel(f"{len(self._rows) + 1}"), Wrapped()
+        number, words = plain_label(f"{len(self._rows) + 1}"), Wrapped()
         number.setProperty("head", True)
         number.setFixedWidth(22)
         row = QHBoxLayout()

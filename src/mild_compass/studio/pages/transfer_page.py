@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLay
 from mild_compass.studio.board.sight import Sight
 from mild_compass.studio.board.strokes import draw_layers
 from mild_compass.studio.board.view import PAPER
-from mild_compass.studio.widgets import Wrapped
+from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:
     from mild_compass.craft.drawing import Drawing
@@ -60,7 +60,7 @@ class TransferPage(QScrollArea):
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setAccessibleName("Transfer guide")
-        self._title, self._figure, self._under = QLabel(), _Figure(), Wrapped()
+        self._title, self._figure, self._under = plain_label(), _Figure(), Wrapped()
         self._title.setProperty("head", True)
         self._under.setProperty("soft", True)
         self._under.setFixedWidth(FIGURE.width())
@@ -162,7 +162,7 @@ class TransferPage(QScrollArea):
         self._under.setText(drawn.get(guide.method, mirrored))
 
     def _add_row(self) -> None:
-        mark, words = QLabel(), Wrapped()
+        mark, words = plain_label(), Wrapped()
         mark.setProperty("head", True)
         mark.setFixedWidth(22)
         row = QHBoxLayout()

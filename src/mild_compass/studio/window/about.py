@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QVBoxLayout, QWidget
 
 from mild_compass.studio.record import last_messages, versions
-from mild_compass.studio.widgets import button, soft
+from mild_compass.studio.widgets import button, plain_label, soft
 
 PURPOSE = (
     "Plans a composition before the first mark and carries it to the sheet, in millimetres. "
@@ -21,7 +21,7 @@ def about_dialog(parent: QWidget) -> QDialog:
     dialog.setWindowTitle("About Mild Compass")
     dialog.setMinimumWidth(380)
     layout = QVBoxLayout(dialog)
-    told = QLabel(versions())
+    told = plain_label(versions())
     told.setTextFormat(Qt.TextFormat.PlainText)
     told.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
     layout.addWidget(told)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QWidget
 
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
 from mild_compass.studio.theme.icons import icon
+from mild_compass.studio.widgets import plain_label
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -44,7 +45,7 @@ class Header(QWidget):
         self.plan_button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.plan_button.setMenu(plan_menu)
         self.plan_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self._name, self._paper = QLabel(), QLabel()
+        self._name, self._paper = plain_label(), plain_label()
         self._name.setProperty("head", True)
         self._paper.setProperty("soft", True)
         self._studies = QMenu(self)
@@ -90,6 +91,6 @@ class Header(QWidget):
 
 
 def _dot() -> QLabel:
-    dot = QLabel("·")
+    dot = plain_label("·")
     dot.setProperty("soft", True)
     return dot

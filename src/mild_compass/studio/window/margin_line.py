@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QToolButton, QWidget
 
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
 from mild_compass.studio.commands.table import HOLDS, tip
 from mild_compass.studio.theme.icons import icon
+from mild_compass.studio.widgets import plain_label
 
 if TYPE_CHECKING:
     from mild_compass.studio.theme.palette import Palette
@@ -28,7 +29,7 @@ class MarginLine(QWidget):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(8, 4, 8, 4)
         layout.setSpacing(6)
-        self._place = QLabel()
+        self._place = plain_label()
         self._place.setFixedWidth(206)
         self.note = QLineEdit()
         self.note.setAccessibleName("Note for the logbook")
@@ -39,7 +40,7 @@ class MarginLine(QWidget):
         self._looks: list[QWidget] = [self._hold_button(name, key, words) for name, key, _, words in HOLDS]
         for tool in self._looks:
             layout.addWidget(tool)
-        self._zoom = QLabel()
+        self._zoom = plain_label()
         self._zoom.setMinimumWidth(52)
         layout.addWidget(self._zoom)
         fit = QToolButton()

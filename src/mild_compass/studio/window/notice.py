@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QProgressBar, QPushButton, QToolButton, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QPushButton, QToolButton, QWidget
 
-from mild_compass.studio.widgets import Wrapped
+from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -25,7 +25,7 @@ class Notice(QFrame):
         self.setProperty("card", True)
         self._row = layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 6, 6, 6)
-        self.words, self._far = Wrapped(), QLabel()
+        self.words, self._far = Wrapped(), plain_label()
         close = QToolButton()
         close.setText("×")
         close.setProperty("flat", True)

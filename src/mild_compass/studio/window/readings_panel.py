@@ -9,7 +9,6 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -19,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from mild_compass.plan.edits.base import Edit
-from mild_compass.studio.widgets import Wrapped, soft
+from mild_compass.studio.widgets import Wrapped, plain_label, soft
 
 if TYPE_CHECKING:
     from mild_compass.craft.reading import Place, Reading, Verdict
@@ -76,7 +75,7 @@ class Card(QFrame):
         self._panel = panel
         self._reading: Reading | None = None
         self._mark = Mark(palette)
-        self._label, self._number, self._words = QLabel(), QLabel(), soft("")
+        self._label, self._number, self._words = plain_label(), plain_label(), soft("")
         self._label.setProperty("head", True)
         self._number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from mild_compass.craft.stations import STATIONS
+from mild_compass.studio.widgets import plain_tip
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Set
@@ -111,7 +112,7 @@ class Route(QWidget):
         self._over = int(event.position().x() // self._width())
         if 0 <= self._over < len(STATIONS):
             station = STATIONS[self._over]
-            self.setToolTip(f"{station.title} ({self._over + 1})  {self._headlines.get(station.name, '')}")
+            self.setToolTip(plain_tip(f"{station.title} ({self._over + 1})  {self._headlines.get(station.name, '')}"))
         self.update()
 
     def leaveEvent(self, event: object) -> None:
