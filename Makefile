@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: install install-dev system system-test demo test bench mutants screenshots scenes lock clean
+.PHONY: install install-dev system system-test demo test bench mutants campaign screenshots scenes lock clean
 
 install: .venv/.installed
 install-dev: .venv/.installed-dev
@@ -40,6 +40,10 @@ bench: system-test install-dev
 # Small faults in plan and craft that the tests must notice (about half an hour, not in CI).
 mutants: system-test install-dev
 	$(BIN)/python -m tools.mutants
+
+# Bad photos, plans, edits and words, kills, full disks, a soak (about 20 minutes, not in CI); writes docs/robustness.md.
+campaign: system-test install-dev
+	$(BIN)/python -m tools.campaign
 
 screenshots: system-test install
 	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py

@@ -15,7 +15,7 @@ def clean_name(name: str) -> str:
     Names of files are bytes on Linux and need not be UTF-8; Python gives such bytes as lone surrogates, which no plan,
     PDF or CSV can hold.
     """
-    sound = name.encode("utf-8", "surrogateescape").decode("utf-8", "replace").replace("\ufffd", "?")
+    sound = name.encode("utf-8", "replace").decode("utf-8")
     return "".join(sign if sign.isprintable() else "?" for sign in sound)[:LONGEST] or "?"
 
 

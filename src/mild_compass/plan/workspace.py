@@ -17,7 +17,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from mild_compass.plan.atomic import write_bytes_atomically
-from mild_compass.plan.coding import decode, encode
+from mild_compass.plan.coding import decode, encode_quickly
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.photos import PhotoFolder
 
@@ -58,7 +58,7 @@ class Workspace:
 
     def keep(self, plan: Plan, saved_as: Path | None, number: int = 0) -> None:
         """Write the plan to the journal, as its write of this number; a PlanError says why where it cannot be."""
-        document = {"number": number, "saved_as": str(saved_as) if saved_as else None, "plan": encode(plan)}
+        document = {"number": number, "saved_as": str(saved_as) if saved_as else None, "plan": encode_quickly(plan)}
         text = json.dumps(document)
         write_bytes_atomically(self.folder / "journal.json", text.encode())
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from mild_compass.plan.edits.references import add_reference
 from mild_compass.plan.errors import PlanError
@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 PATIENCE_S = 5.0
+WARM_AFTER_MS = 50  # once the first window is there
 NEVER_SAVED = Plan(name="\0")
 
 
@@ -45,6 +46,7 @@ class Session(QObject):
         self.file: Path | None = None
         self.journal = Journal(self)
         self.journal.failed.connect(self.said)
+        QTimer.singleShot(WARM_AFTER_MS, self.journal, self.journal.warm)
         self._history = History(Plan())
         self._saved = self._history.plan
         self._preview: Plan | None = None

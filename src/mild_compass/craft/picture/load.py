@@ -143,7 +143,11 @@ def read_proxy(data: bytes, name: str, longest_px: int = PROXY_PX) -> Picture:
     # A JPEG can be decoded straight to a fraction of its size, which is never less than what is asked for here.
     shrink = min(1.0, longest_px / max(image.size))
     image.draft(None, (max(1, round(image.width * shrink)), max(1, round(image.height * shrink))))
+    kind = image.format
     image = _decoded(image, name)
+    if kind != "JPEG":  # decoded in full: what is there counts, whatever the header said
+        turned = image.info["turn"] in _TURNS and image.info["turn"] >= 5
+        width, height = image.size[::-1] if turned else image.size
     if max(image.size) > longest_px:
         image.thumbnail((longest_px, longest_px), Image.Resampling.BOX, reducing_gap=None)
     return Picture(_upright_srgb(image, name), width, height)

@@ -17,17 +17,18 @@ from typing import TYPE_CHECKING, Literal
 
 from PySide6.QtCore import QObject, Signal
 
+from mild_compass.plan.coding import encode_quickly
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Plan
 from mild_compass.studio.requests.threads import STILL_AT_WORK
 
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from mild_compass.plan.model import Plan
     from mild_compass.plan.workspace import Workspace
 
 log = logging.getLogger(__name__)
-REST_S = 0.2  # between two writes: half a second is promised, and a write takes some hundredths
+REST_S = 0.1  # between two writes: half a second is promised, and a write takes some hundredths
 
 StepKind = Literal["keep", "forget", "let go"]
 
@@ -64,6 +65,10 @@ class Journal(QObject):
         """Whether everything is on disk."""
         with self._lock:
             return not self._steps and not self._doing
+
+    def warm(self) -> None:
+        """Load what writing a plan needs, so that the first write is as quick as the others."""
+        self._begin()
 
     def keep(self, workspace: Workspace, plan: Plan, saved_as: Path | None) -> None:
         """Have a plan on disk within half a second."""
@@ -108,12 +113,17 @@ class Journal(QObject):
                 return
             self._steps = [each for each in self._steps if each.workspace is not step.workspace]
             self._steps.append(step)
-            if self._thread is None:
+            self._lock.notify_all()
+        self._begin()
+
+    def _begin(self) -> None:
+        with self._lock:
+            if self._thread is None and not self._ended:
                 self._thread = Thread(target=self._run, name="journal", daemon=True)
                 self._thread.start()
-            self._lock.notify_all()
 
     def _run(self) -> None:
+        encode_quickly(Plan())
         while True:
             step = self._next()
             if step is None:

@@ -1,0 +1,1 @@
+"""A campaign of bad inputs, kills and full disks against the application (``make campaign``)."""
