@@ -43,7 +43,8 @@ def test_a_mask_on_whole_pixels_weighs_just_those():
 
 @given(st.floats(0, 1), st.floats(0, 1))
 def test_a_mask_follows_its_outline_by_fractions_of_a_pixel(across, down):
-    mask = outline_mask(np.array([[2.0, 2], [12, 2], [12, 8], [2, 8]]) + (across, down), Window(0, 0, 16, 12))
+    moved = np.add([[2.0, 2], [12, 2], [12, 8], [2, 8]], (across, down))
+    mask = outline_mask(moved, Window(0, 0, 16, 12))
     rows, columns = np.mgrid[:12, :16]
     assert (mask * (columns + 0.5)).sum() / mask.sum() == pytest.approx(7 + across, abs=0.15)
     assert (mask * (rows + 0.5)).sum() / mask.sum() == pytest.approx(5 + down, abs=0.15)

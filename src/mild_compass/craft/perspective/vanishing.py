@@ -148,7 +148,11 @@ def _jacobian(v: Array, tangent: Array, segments: Array) -> Array:
 
 
 def _fit(segments: Array) -> Array:
-    """Levenberg-Marquardt on the sphere, from the best of the pairwise crossings."""
+    """Levenberg-Marquardt on the sphere, from the best of the pairwise crossings.
+
+    Our own and not SciPy's, which the tests hold it to: a plan with traced edges is fitted before the first window
+    shows, and importing SciPy's optimiser takes half a second.
+    """
     v = _start(segments)
     damping = 1e-3
     cost = float((_residuals(v, segments) ** 2).sum())
