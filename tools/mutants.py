@@ -31,6 +31,11 @@ TESTS = ("tests/plan", "tests/craft", "tests/output")
 # Types are not run, so a fault in "A | None" is none; the other two need to be told which variable.
 LEFT_OUT = ("ReplaceBinaryOperator_BitOr", "Variable", "RemoveDecorator", "ExceptionReplacer")
 MOST_TESTS, LONGEST_S = 40, 120
+NOTICED = (
+    1,
+    2,
+    4,
+)  # pytest: a test failed, was broken off, or its file could not be read for the fault in what it reads
 
 
 @dataclass(frozen=True)
@@ -61,10 +66,15 @@ def reached_lines() -> dict[str, dict[int, list[str]]]:
         if path.parts[:2] == ("src", "mild_compass") and path.parts[2] in ROOMS:
             contexts = found.contexts_by_lineno(file)
             lines[str(path)] = {
-                line: sorted({name.split("|")[0] for name in names if name}) for line, names in contexts.items()
+                line: sorted({_whole(name) for name in names if name}) for line, names in contexts.items()
             }
     data.unlink(missing_ok=True)
     return {path: {line: tests for line, tests in each.items() if tests} for path, each in lines.items()}
+
+
+def _whole(context: str) -> str:
+    """The test of a context, with all its parameters: some ids cannot be asked for one by one."""
+    return context.split("|")[0].split("[")[0]
 
 
 def faults_of(path: str, lines: dict[int, list[str]]) -> list[Fault]:
@@ -100,7 +110,7 @@ def tried(fault: Fault, tests: list[str], tree: Path, seed: int) -> bool:
             cwd=ROOT, env={**os.environ, "PYTHONPATH": str(tree / "src")}, capture_output=True, timeout=LONGEST_S,
             check=False,
         )  # fmt: skip
-        return done.returncode == 1 or done.returncode == 2
+        return done.returncode in NOTICED
     except subprocess.TimeoutExpired:
         return True
     finally:
