@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 PATIENCE_S = 5.0
-WARM_AFTER_MS = 50  # once the first window is there
+WARM_AFTER_MS = 1000  # once the first window stands; before that nobody has drawn anything
 NEVER_SAVED = Plan(name="\0")
 
 
