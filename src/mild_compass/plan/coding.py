@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from functools import cache
+from threading import Lock
 from typing import TYPE_CHECKING, Any
 
 from mild_compass.plan.bounds import require_bounded
@@ -15,10 +16,17 @@ if TYPE_CHECKING:
     from pydantic import TypeAdapter
 
 FORMAT = "mildplan"
+_LOADING = Lock()
+
+
+def _adapter() -> TypeAdapter[Plan]:
+    """The checker, made once; two threads that first need it at one time load its library one after the other."""
+    with _LOADING:
+        return _made()
 
 
 @cache
-def _adapter() -> TypeAdapter[Plan]:
+def _made() -> TypeAdapter[Plan]:
     # Imported when first needed: it is slow to load and a fresh plan does without it.
     from pydantic import TypeAdapter
 
@@ -43,6 +51,7 @@ def decode(text: str | bytes) -> Plan:
     Raises:
         PlanError: the text is not a plan, or an entry of it makes no sense.
     """
+    checker = _adapter()
     from pydantic import ValidationError
 
     try:
@@ -52,7 +61,7 @@ def decode(text: str | bytes) -> Plan:
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise PlanError("The file does not hold a plan of this application. It was left as it is.")
     try:
-        plan = _adapter().validate_python(migrated(document)["plan"], strict=False)
+        plan = checker.validate_python(migrated(document)["plan"], strict=False)
         require_bounded(plan)
         return plan
     except RecursionError as error:
