@@ -52,7 +52,11 @@ class Fault:
 
 def reached_lines() -> dict[str, dict[int, list[str]]]:
     """By file and line the tests that reach it."""
-    data = ROOT / ".coverage.mutants"
+    with tempfile.TemporaryDirectory() as folder:
+        return _reached(Path(folder) / "coverage")
+
+
+def _reached(data: Path) -> dict[str, dict[int, list[str]]]:
     words = ["-n", "2", "-q", "--cov", "--cov-report=", "--cov-fail-under=0", "--cov-context=test", *TESTS]
     subprocess.run(
         [sys.executable, "-m", "pytest", *words],
@@ -70,7 +74,6 @@ def reached_lines() -> dict[str, dict[int, list[str]]]:
             lines[str(path)] = {
                 line: sorted({_whole(name) for name in names if name}) for line, names in contexts.items()
             }
-    data.unlink(missing_ok=True)
     wide = Counter(test for each in lines.values() for tests in each.values() for test in tests)
     return {
         path: {line: _focused(tests, wide) for line, tests in each.items() if tests} for path, each in lines.items()
