@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import gc
 import logging
 import sys
@@ -30,6 +31,7 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 COLLECTS_AFTER_MS = 300  # when the first window stands: see the package's own word on it
+M_ARENA_MAX = -8  # mallopt(3)
 
 
 def application() -> QApplication:
@@ -38,11 +40,18 @@ def application() -> QApplication:
     made = found if isinstance(found, QApplication) else QApplication(sys.argv[:1])
     # A worker gives way sooner than Python's 5 ms, so that painting does not wait for it call by call.
     sys.setswitchinterval(0.0005)
+    _one_heap()
     made.setApplicationName("mild-compass")
     made.setApplicationDisplayName("Mild Compass")
     made.setDesktopFileName("mild-compass")
     made.setWindowIcon(QIcon(str(ICONS / "needle.svg")))
     return made
+
+
+def _one_heap() -> None:
+    """All threads share one heap: with one for each, what a worker's photo has left behind serves no other thread."""
+    with suppress(OSError, AttributeError):  # another C library than glibc has its own way
+        ctypes.CDLL(None).mallopt(M_ARENA_MAX, 1)
 
 
 def make_window(app: QApplication, root: Path | None = None, preferences: store.Preferences | None = None) -> Window:
