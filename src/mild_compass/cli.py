@@ -122,7 +122,7 @@ def _demo_command(commands: Any) -> None:
 
 
 def _new(options: argparse.Namespace) -> int:
-    from mild_compass.craft.picture.load import focal_35mm_of, read_file, read_proxy
+    from mild_compass.craft.picture.load import read_file, read_proxy
     from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
     from mild_compass.craft.sheet_sizes.papers import parse_paper
     from mild_compass.plan import archive
@@ -139,9 +139,8 @@ def _new(options: argparse.Namespace) -> int:
         for number, path in enumerate(options.photos, 1):
             data, name = read_file(path), clean_name(path.name)
             picture = read_proxy(data, name, SMALL_PX)  # one that breaks off is refused here
-            focal = focal_35mm_of(data, name)
             size = (picture.width_px, picture.height_px)
-            reference = Reference(f"photo-{number}", name, photos.add(data), *size, focal_35mm=focal)
+            reference = Reference(f"photo-{number}", name, photos.add(data), *size, focal_35mm=picture.focal_35mm)
             plan = add_reference(reference).apply(plan, time)
         if options.blank:
             plan = begin_blank().apply(plan, time)

@@ -7,6 +7,8 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
+from PIL import Image
+from PIL.PngImagePlugin import PngImageFile
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLabel, QListWidget, QMessageBox, QWidget
 from tests.conftest import jpeg
@@ -63,6 +65,16 @@ def test_the_questions_asked_show_hostile_names_as_they_are(hand: Hand, monkeypa
     hand.window.files.dialogs.keep_changes(EVIL)
     hand.window.files.dialogs.changed_elsewhere(EVIL)
     assert [box.textFormat() for box in asked] == [Qt.TextFormat.PlainText] * 2
+
+
+def test_a_png_is_decoded_once_when_it_is_added(hand: Hand, tmp_path: Path, monkeypatch):
+    decoded: list[str] = []
+    end = PngImageFile.load_end
+    monkeypatch.setattr(PngImageFile, "load_end", lambda self: (decoded.append("once"), end(self)))
+    for count, name in enumerate(("first.png", "second.png"), 1):
+        Image.new("RGB", (400 + count, 300), "grey").save(tmp_path / name)
+        hand.add_photo(tmp_path / name)
+        assert len(decoded) == count
 
 
 def test_a_photo_with_a_name_that_is_no_text_can_be_kept_saved_and_printed(hand: Hand, tmp_path: Path):

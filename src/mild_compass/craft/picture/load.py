@@ -31,11 +31,15 @@ Image.MAX_IMAGE_PIXELS = None
 
 @dataclass(frozen=True, eq=False)
 class Picture:
-    """A photo made small for working with: sRGB bytes (h, w, 3), and the size of the upright original."""
+    """A photo made small for working with: sRGB bytes (h, w, 3), and the size of the upright original.
+
+    ``focal_35mm`` is the focal length as on 36 mm film that its EXIF tells, 0 where it does not.
+    """
 
     rgb: Rgb
     width_px: int
     height_px: int
+    focal_35mm: float = 0.0
 
     @property
     def scale(self) -> float:
@@ -114,18 +118,26 @@ def size_of(data: bytes, name: str) -> tuple[int, int]:
 
 
 def _upright_size(image: Image.Image) -> tuple[int, int]:
-    """Width and height once turned; Pillow tells those of a TIFF as they are when it has turned it itself."""
-    turned = image.format != "TIFF" and 5 <= _orientation(image) <= 8
+    """Width and height once turned; Pillow tells those of a TIFF as they are when it has turned it itself.
+
+    A PNG's EXIF that only comes after its pixels is not looked for: Pillow would decode the whole photo for it.
+    """
+    told = image.format != "TIFF" and (image.format != "PNG" or "exif" in image.info)
+    turned = told and 5 <= _orientation(image) <= 8
     return (image.height, image.width) if turned else (image.width, image.height)
 
 
 def focal_35mm_of(data: bytes, name: str) -> float:
     """The focal length as on 36 mm film that a photo's EXIF tells (tag 0xA405), 0 where it does not."""
     with _opened(data, name) as image:
-        try:
-            told = float(image.getexif().get_ifd(0x8769).get(0xA405, 0) or 0)
-        except (TypeError, ValueError, OSError, SyntaxError):
-            return 0.0
+        return _focal_35mm(image)
+
+
+def _focal_35mm(image: Image.Image) -> float:
+    try:
+        told = float(image.getexif().get_ifd(0x8769).get(0xA405, 0) or 0)
+    except (TypeError, ValueError, OSError, SyntaxError):
+        return 0.0
     return told if 1 <= told <= 5000 else 0.0
 
 
@@ -145,12 +157,13 @@ def read_proxy(data: bytes, name: str, longest_px: int = PROXY_PX) -> Picture:
     image.draft(None, (max(1, round(image.width * shrink)), max(1, round(image.height * shrink))))
     kind = image.format
     image = _decoded(image, name)
+    focal = _focal_35mm(image)
     if kind != "JPEG":  # decoded in full: what is there counts, whatever the header said
         turned = image.info["turn"] in _TURNS and image.info["turn"] >= 5
         width, height = image.size[::-1] if turned else image.size
     if max(image.size) > longest_px:
         image.thumbnail((longest_px, longest_px), Image.Resampling.BOX, reducing_gap=None)
-    return Picture(_upright_srgb(image, name), width, height)
+    return Picture(_upright_srgb(image, name), width, height, focal)
 
 
 def read_full(data: bytes, name: str) -> Rgb:

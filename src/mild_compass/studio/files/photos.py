@@ -56,7 +56,7 @@ def photos_in(folder: Path) -> list[Path]:
 
 def read_photo(source: Path | Pasted, large: bool, photos: PhotoFolder) -> PhotoRead:
     """Read a photo and store its bytes; one that cannot really be decoded is refused here."""
-    from mild_compass.craft.picture.load import focal_35mm_of, read_file, read_proxy
+    from mild_compass.craft.picture.load import read_file, read_proxy
 
     name = clean_name(source.name)
     data = source.data if isinstance(source, Pasted) else read_file(source)
@@ -75,7 +75,7 @@ def read_photo(source: Path | Pasted, large: bool, photos: PhotoFolder) -> Photo
             f"{name} could not be stored ({reason}). The plan is kept; make room and add it again."
         ) from error
     size = (picture.width_px, picture.height_px)
-    return PhotoRead(name, digest, size, looks, thumbs, focal_35mm_of(data, name))
+    return PhotoRead(name, digest, size, looks, thumbs, picture.focal_35mm)
 
 
 class PhotoFiles(QObject):
