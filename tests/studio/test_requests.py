@@ -322,6 +322,19 @@ def test_a_journal_that_cannot_be_written_says_so_once_and_goes_on(qtbot: QtBot,
     workspace.close()
 
 
+def test_a_journal_that_could_not_be_made_ready_still_writes(journal: Journal, tmp_path: Path, monkeypatch):
+    def fail(_: Plan) -> str:
+        raise ImportError("half loaded")
+
+    monkeypatch.setattr("mild_compass.studio.requests.journal.encode_quickly", fail)
+    workspace = Workspace.fresh(tmp_path)
+    journal.warm()
+    journal.keep(workspace, plan_number(3), None)
+    assert journal.wait(5.0)
+    assert "edit 3" in kept(workspace)["plan"]
+    workspace.close()
+
+
 def test_nothing_else_delays_the_journal(qtbot: QtBot, work: Work, jobs: Jobs, journal: Journal, gate: Gate, tmp_path):
     for number in range(3):
         work.latest(f"view {number}", HERE, gate.pass_through, then=lambda _: None, otherwise=lambda _: None)

@@ -6,14 +6,16 @@ import os
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtCore import QEvent, QPointF, Qt, QTimer
 from PySide6.QtGui import QColor, QWheelEvent
-from PySide6.QtWidgets import QApplication, QMessageBox
+from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 from tests.conftest import jpeg
 from tests.studio.conftest import Hand
 
 from mild_compass.craft.geometry.lines import Box
 from mild_compass.craft.stations import STATIONS, readings_of
+from mild_compass.plan.edits.logbook import add_note
+from mild_compass.plan.edits.studies import duplicate_study
 from mild_compass.plan.workspace import leftovers
 from mild_compass.studio.application import load_demo, offer
 from mild_compass.studio.board.sight import fitting
@@ -229,6 +231,25 @@ def test_a_line_of_the_logbook_is_deleted_by_its_button_and_comes_back_with_undo
     assert len(window.session.plan.log) == count
 
 
+def test_a_long_logbook_begins_with_its_latest_lines_and_the_others_are_a_click_away(hand: Hand):
+    window = hand.window
+    for k in range(230):
+        window.session.apply(add_note(f"note {k}", "viewfinder", f"2026-05-0{1 + k // 200}T12:00:00+02:00"))
+    count = len(window.session.plan.log)
+    hand.go(7)
+
+    def seen(text: str) -> int:
+        return sum(each.text() == text and each.isVisible() for each in window.findChildren(QLabel))
+
+    assert seen("“note 229”")
+    assert not seen("“note 0”")
+    hand.click(f"Show the lines before ({count - 200})")
+    hand.rest()
+    assert seen("“note 0”")
+    assert seen("2026-05-01") == seen("2026-05-02") == 1
+    assert not any(each.isVisible() and "before (" in each.text() for each in window.findChildren(QPushButton))
+
+
 def test_the_logbook_is_saved_as_text(hand: Hand, tmp_path: Path, monkeypatch):
     target = tmp_path / "log.md"
     monkeypatch.setattr(Dialogs, "target", lambda *_, **__: target)
@@ -264,3 +285,21 @@ def test_photos_of_extreme_shapes_go_through_every_station(empty: Hand, tmp_path
     empty.window.files.exports.write_sheet(target)
     empty.bot.waitUntil(target.exists, timeout=10_000)
     empty.settle()
+
+
+def test_the_menu_of_studies_lists_them_as_they_are_when_it_is_opened(hand: Hand):
+    window = hand.window
+    window.session.apply(duplicate_study("study-1"))
+    menu = window.header.study_button.menu()
+    told: list[list[tuple[str, bool]]] = []
+
+    def read() -> None:
+        told.append([(each.text(), each.isChecked()) for each in menu.actions() if each.isCheckable()][:2])
+        menu.actions()[1].trigger()
+        menu.close()
+
+    QTimer.singleShot(200, menu, read)
+    hand.bot.mouseClick(window.header.study_button, Qt.MouseButton.LeftButton)
+    names = [f"Study {each.name}" for each in window.session.plan.studies]
+    assert told == [[(names[0], True), (names[1], False)]]
+    assert window.session.plan.current_study == window.session.plan.studies[1].id

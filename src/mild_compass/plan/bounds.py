@@ -66,11 +66,21 @@ def _require(value: Any, name: str, reach: float, before: Any) -> None:
 def _require_all(values: tuple[Any, ...], name: str, reach: float, before: Any) -> None:
     if len(values) > MOST_ITEMS:
         raise PlanError(f"{len(values)} of one kind are too many; {MOST_ITEMS} is the most. Remove some first.")
-    old = {id(each) for each in before} if isinstance(before, tuple) else set()
+    known = before if isinstance(before, tuple) else ()
     place = len(values) == 2 and all(isinstance(each, int | float) for each in values)
-    for each in values:
+    head = _alike(values, known)
+    foot = _alike(values[head:][::-1], known[head:][::-1])
+    old = {id(each) for each in known[head : len(known) - foot]}
+    for each in values[head : len(values) - foot]:
         if isinstance(each, int | float) or id(each) not in old:
             _require(each, "place_px" if place and not name.endswith("_mm") else name, reach, None)
+
+
+def _alike(values: tuple[Any, ...], before: tuple[Any, ...]) -> int:
+    """How many of the first are the very same: of a long log or list an edit changes little, mostly at its end."""
+    return next(
+        (k for k, (a, b) in enumerate(zip(values, before, strict=False)) if a is not b), min(len(values), len(before))
+    )
 
 
 def _require_number(value: float, name: str, reach: float) -> None:

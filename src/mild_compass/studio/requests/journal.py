@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from itertools import count
 from threading import Condition, Thread
@@ -123,7 +124,10 @@ class Journal(QObject):
                 self._thread.start()
 
     def _run(self) -> None:
-        encode_quickly(Plan())
+        try:
+            encode_quickly(Plan())
+        except Exception:  # the thread must live; the first write tries again, and reports
+            log.exception("journal: could not be made ready")
         while True:
             step = self._next()
             if step is None:
@@ -153,7 +157,8 @@ class Journal(QObject):
         except (PlanError, OSError) as error:
             log.warning("journal: %s", error, exc_info=True)
             if not self._failing:
-                self.failed.emit(f"The safety copy could not be written: {error}")
+                with suppress(RuntimeError):  # the window has been closed meanwhile
+                    self.failed.emit(f"The safety copy could not be written: {error}")
             self._failing = True
         except Exception:
             log.exception("journal: step %d failed", step.number)

@@ -48,7 +48,9 @@ class Header(QWidget):
         self._name, self._paper = plain_label(), plain_label()
         self._name.setProperty("head", True)
         self._paper.setProperty("soft", True)
+        self._plan: Plan | None = None
         self._studies = QMenu(self)
+        self._studies.aboutToShow.connect(self._list_studies)
         self.study_button = QToolButton()
         self.study_button.setMenu(self._studies)
         self.study_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
@@ -80,11 +82,15 @@ class Header(QWidget):
         self.study_button.setVisible(study is not None)
         self._study_dot.setVisible(study is not None)
         self.study_button.setText(f"Study {study.name} ▾" if study else "")
+        self._plan = plan
+
+    def _list_studies(self) -> None:
+        """Only when the menu is opened: a plan may have many studies, and every edit passes through here."""
         self._studies.clear()
-        for each in plan.studies:
+        for each in self._plan.studies if self._plan else ():
             action = self._studies.addAction(f"Study {each.name}")
             action.setCheckable(True)
-            action.setChecked(each.id == plan.current_study)
+            action.setChecked(self._plan is not None and each.id == self._plan.current_study)
             action.triggered.connect(lambda _, key=each.id: self.study_chosen.emit(key))
         self._studies.addSeparator()
         self._studies.addActions(list(self._study_actions))
