@@ -298,7 +298,7 @@ def test_the_menu_of_studies_lists_them_as_they_are_when_it_is_opened(hand: Hand
         menu.actions()[1].trigger()
         menu.close()
 
-    QTimer.singleShot(200, menu, read)
+    menu.aboutToShow.connect(lambda: QTimer.singleShot(0, menu, read))
     hand.bot.mouseClick(window.header.study_button, Qt.MouseButton.LeftButton)
     names = [f"Study {each.name}" for each in window.session.plan.studies]
     assert told == [[(names[0], True), (names[1], False)]]
