@@ -287,6 +287,7 @@ def test_photos_of_extreme_shapes_go_through_every_station(empty: Hand, tmp_path
     empty.settle()
 
 
+@pytest.mark.qt_log_ignore("This plugin does not support")
 def test_the_menu_of_studies_lists_them_as_they_are_when_it_is_opened(hand: Hand):
     window = hand.window
     window.session.apply(duplicate_study("study-1"))
