@@ -19,10 +19,11 @@ if TYPE_CHECKING:
     from mild_compass.plan.photos import PhotoFolder
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.files.dialogs import Dialogs
-    from mild_compass.studio.requests.jobs import Job, Jobs
+    from mild_compass.studio.requests.jobs import Jobs
     from mild_compass.studio.session import Session
 
 MOST_SAID = 3  # refusals told one by one
+AT_ONCE = 2  # photos being read; they are added in the order in which they came
 PHOTO_SUFFIXES = {".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".heic", ".heif"}
 
 
@@ -32,6 +33,15 @@ class Pasted:
 
     name: str
     data: bytes
+
+
+@dataclass(eq=False, slots=True)
+class Coming:
+    """A photo on its way: not begun, being read, or read and waiting for those before it."""
+
+    source: Path | Pasted
+    begun: bool = False
+    answer: PhotoRead | PlanError | None = None
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -87,8 +97,7 @@ class PhotoFiles(QObject):
     def __init__(self, dialogs: Dialogs, session: Session, computed: Computed, jobs: Jobs, parent: QObject) -> None:
         super().__init__(parent)
         self._dialogs, self._session, self._computed, self._jobs = dialogs, session, computed, jobs
-        self._waiting: list[Path | Pasted] = []
-        self._job: Job | None = None
+        self._waiting: list[Coming] = []
         self._done = 0
         self._refused: list[str] = []
         session.replaced.connect(self.call_off)
@@ -104,7 +113,7 @@ class PhotoFiles(QObject):
             self.add([folder])
 
     def add(self, paths: Sequence[Path | Pasted]) -> None:
-        """Read photos in the background, one after the other, and add each as one undo step; folders are opened."""
+        """Read photos in the background and add each as one undo step, in this order; folders are opened."""
         found: list[Path | Pasted] = []
         for path in paths:
             inside = [path] if isinstance(path, Pasted) or not path.is_dir() else photos_in(path)
@@ -112,11 +121,11 @@ class PhotoFiles(QObject):
                 self._session.said.emit(f"There is no photo in the folder {path.name}. Nothing was added.")
             found += inside
         idle = not self._waiting
-        self._waiting += found
+        self._waiting += map(Coming, found)
         if idle and found:
             self._done = 0
             self._refused.clear()
-            self._next()
+            self._go_on()
 
     def paste(self) -> None:
         """Add what is on the clipboard: photo files, or a picture copied from elsewhere."""
@@ -147,37 +156,47 @@ class PhotoFiles(QObject):
         self._waiting.clear()
         self.progress_changed.emit()
         if left:
-            self._session.said.emit(f"Called off: {self._done} photos were read, {left} were not added.")
+            self._say_refused(f"Called off: {self._done} photos were read, {left} were not added.")
 
-    def _next(self) -> None:
+    def _go_on(self) -> None:
+        """Add what has been read, in order, and begin with the next."""
+        while self._waiting and self._waiting[0].answer is not None:
+            self._add_first()
+        for coming in self._waiting[:AT_ONCE]:
+            if not coming.begun:
+                self._begin(coming)
         self.progress_changed.emit()
         if not self._waiting:
             self._say_refused()
-            return
-        large = not self._session.plan.references
-        source = self._waiting[0]
-        self._job = self._jobs.do(
-            f"Reading {source.name}",
+
+    def _begin(self, coming: Coming) -> None:
+        coming.begun = True
+        large = coming is self._waiting[0] and not self._session.plan.references
+        self._jobs.do(
+            f"Reading {coming.source.name}",
             read_photo,
-            *(source, large, self._session.workspace.photos),
+            *(coming.source, large, self._session.workspace.photos),
             owner=self._session.owner().of_plan,
-            done=lambda found: self._take(source, found),
-            failed=lambda error: self._refuse(source, error),
+            done=lambda found: self._take(coming, found),
+            failed=lambda error: self._take(coming, error),
             called_off=self.call_off,
         )
 
-    def _shift(self) -> None:
-        self._waiting.pop(0)
+    def _take(self, coming: Coming, answer: PhotoRead | PlanError) -> None:
+        """The reading may have been called off meanwhile, and begun anew."""
+        if coming in self._waiting:
+            coming.answer = answer
+            self._go_on()
+
+    def _add_first(self) -> None:
+        found = self._waiting.pop(0).answer
         self._done += 1
-        self._next()
+        if isinstance(found, PhotoRead):
+            self._add(found)
+        else:
+            self._refused.append(str(found))
 
-    def _is_next(self, source: Path | Pasted) -> bool:
-        """Whether the photo is still wanted: the reading may have been called off meanwhile, and begun anew."""
-        return bool(self._waiting) and self._waiting[0] is source
-
-    def _take(self, source: Path | Pasted, found: PhotoRead) -> None:
-        if not self._is_next(source):
-            return
+    def _add(self, found: PhotoRead) -> None:
         first = not self._session.plan.references
         self.read.emit(found.digest, found.thumbs)
         if found.looks is not None:
@@ -187,17 +206,12 @@ class PhotoFiles(QObject):
             self._session.said.emit(
                 f"{found.name} is in the plan. Add more, or go on to 2 Viewfinder and name your sheet."
             )
-        self._shift()
 
-    def _refuse(self, source: Path | Pasted, error: PlanError) -> None:
-        if self._is_next(source):
-            self._refused.append(str(error))
-            self._shift()
-
-    def _say_refused(self) -> None:
+    def _say_refused(self, first: str = "") -> None:
         """Say what could not be read when all is done, so that no sentence hides another."""
-        if not self._refused:
-            return
         more = len(self._refused) - MOST_SAID
-        rest = f" {more} more could not be read either." if more > 0 else ""
-        self._session.said.emit(" ".join(self._refused[:MOST_SAID]) + rest)
+        rest = f"{more} more could not be read either." if more > 0 else ""
+        words = " ".join(filter(None, (first, *self._refused[:MOST_SAID], rest)))
+        self._refused.clear()
+        if words:
+            self._session.said.emit(words)
