@@ -97,7 +97,7 @@ def read(path: Path, photos: PhotoFolder, check: Callable[[], None] = _go_on) ->
                         f"In {path.name} the photo {name} is damaged (its checksum is wrong). "
                         "The file was left as it is."
                     )
-                photos.add(data)
+                photos.put(digest, data)
             log.info("read %s with %d pictures", path, len(plan.stored()))
             return plan
     except FileNotFoundError as error:

@@ -24,12 +24,16 @@ class PhotoFolder:
         from hashlib import sha256  # loads a large library, and an empty window does without it
 
         digest = sha256(data).hexdigest()
+        self.put(digest, data)
+        return digest
+
+    def put(self, digest: str, data: bytes) -> None:
+        """Store a photo whose SHA-256 has just been made sure of."""
         target = self.file(digest)
         if not target.exists():
             part = target.with_suffix(".part")
             part.write_bytes(data)
             part.replace(target)
-        return digest
 
     def file(self, digest: str) -> Path:
         """Where a photo lies."""
