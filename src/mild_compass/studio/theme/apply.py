@@ -5,15 +5,16 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
 
 from mild_compass.assets import FONTS
-from mild_compass.studio.theme.palette import DARK, LIGHT, Palette, style_sheet
+from mild_compass.studio.theme.palette import DARK, LIGHT, TEXT_PX, Palette, style_sheet
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QApplication
 
 FAMILY = "Open Sans"
+USUAL_PT, MOST_TIMES = 11.0, 1.5  # of a desktop's words; beyond that the benches have no room
 
 
 def apply_theme(application: QApplication, chrome: str) -> Palette:
@@ -22,15 +23,31 @@ def apply_theme(application: QApplication, chrome: str) -> Palette:
         for name in ("OpenSans-Regular.ttf", "OpenSans-Semibold.ttf"):
             QFontDatabase.addApplicationFont(str(FONTS / name))
         application.setProperty("fonts loaded", True)
+    text_px = text_px_of(desktop_pt())
     font = QFont(FAMILY)
-    font.setPixelSize(13)
+    font.setPixelSize(text_px)
     application.setFont(font)
     desktop_dark = application.styleHints().colorScheme() == Qt.ColorScheme.Dark
     colours = DARK if chrome == "dark" or (chrome == "as the desktop" and desktop_dark) else LIGHT
     application.setStyle("Fusion")
     application.setPalette(_qt_palette(colours))
-    application.setStyleSheet(style_sheet(colours))
+    application.setStyleSheet(style_sheet(colours, text_px))
     return colours
+
+
+def desktop_pt() -> float:
+    """How large the desktop has its words, in points."""
+    return QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont).pointSizeF()
+
+
+def text_px_of(points: float) -> int:
+    """How large our words are then: as they are usually, or larger where the desktop's are."""
+    return round(TEXT_PX * min(max(points / USUAL_PT, 1.0), MOST_TIMES))
+
+
+def text_times() -> float:
+    """How many times as large as usually our words are."""
+    return QGuiApplication.font().pixelSize() / TEXT_PX
 
 
 def _qt_palette(colours: Palette) -> QPalette:

@@ -22,6 +22,7 @@ INKS: dict[Ink, str] = {
     "faint": "#9a9a9a",
 }
 CASING = "#f6f4ee"
+TEXT_PX = 13
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,16 +47,17 @@ LIGHT = Palette(
 DARK = Palette(True, "#2f2f2f", "#3a3a3a", "#4c4c4c", "#ececec", "#b9b9b9", "#8c8c8c", "#e0785c", "#1b1b1b", "#454545")
 
 
-def style_sheet(p: Palette) -> str:
-    """The Qt style sheet of the chrome."""
+def style_sheet(p: Palette, text_px: int = TEXT_PX) -> str:
+    """The Qt style sheet of the chrome, with words as large as the desktop has them."""
+    small_px = text_px - 1
     tick = (ICONS / ("tick-dark.svg" if p.dark else "tick-light.svg")).as_posix()
     down = (ICONS / ("down-dark.svg" if p.dark else "down-light.svg")).as_posix()
     return f"""
-    QWidget {{ background: {p.window}; color: {p.ink}; font-size: 13px; }}
+    QWidget {{ background: {p.window}; color: {p.ink}; font-size: {text_px}px; }}
     QLabel {{ background: transparent; }}
-    QLabel[soft="true"] {{ color: {p.soft_ink}; font-size: 12px; }}
+    QLabel[soft="true"] {{ color: {p.soft_ink}; font-size: {small_px}px; }}
     QLabel[head="true"] {{ font-weight: 600; }}
-    QLabel[error="true"] {{ color: {p.accent}; font-size: 12px; }}
+    QLabel[error="true"] {{ color: {p.accent}; font-size: {small_px}px; }}
     QFrame[card="true"] {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 4px; }}
     QFrame[card="true"] QLabel {{ background: transparent; border: none; }}
     QFrame[line="true"] {{ background: {p.rule}; border: none; }}
@@ -72,7 +74,7 @@ def style_sheet(p: Palette) -> str:
         background: {p.accent}; color: {p.on_accent}; border-color: {p.accent}; font-weight: 600;
     }}
     QPushButton[main="true"]:disabled {{ background: {p.rule}; border-color: {p.rule}; color: {p.pale_ink}; }}
-    QPushButton[small="true"] {{ padding: 1px 7px; font-size: 12px; }}
+    QPushButton[small="true"] {{ padding: 1px 7px; font-size: {small_px}px; }}
     QPushButton:checked {{ background: {p.hover}; border-color: {p.accent}; }}
     QToolButton[instrument="true"] {{
         background: transparent; border: 1px solid transparent; text-align: left; padding: 1px 6px;
@@ -81,7 +83,7 @@ def style_sheet(p: Palette) -> str:
     QToolButton[instrument="true"]:checked {{
         background: {p.card}; border: 1px solid {p.rule}; border-left: 3px solid {p.accent};
     }}
-    QToolButton[hold="true"] {{ padding: 2px 8px; font-size: 12px; }}
+    QToolButton[hold="true"] {{ padding: 2px 8px; font-size: {small_px}px; }}
     QToolButton[hold="true"]:pressed {{ background: {p.accent}; color: {p.on_accent}; }}
     QToolButton::menu-indicator {{ image: none; }}
     QComboBox, QLineEdit, QSpinBox {{

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mild_compass.studio.theme.apply import text_times
 from mild_compass.studio.theme.icons import icon
 from mild_compass.studio.widgets import rule, soft
 
@@ -128,7 +129,7 @@ class Bench(QStackedWidget):
     def __init__(self, palette: Palette) -> None:
         super().__init__()
         self.colours = palette
-        self.setFixedWidth(WIDTH)
+        self.setFixedWidth(round(WIDTH * text_times()))
         self.setAccessibleName("Bench")
         self._pages: dict[str, BenchPage] = {}
         self._at = ""
