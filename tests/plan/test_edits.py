@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import builtins
 from dataclasses import FrozenInstanceError
 
 import pytest
@@ -9,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mild_compass.craft.sheet_sizes.papers import paper
+from mild_compass.plan import coding
 from mild_compass.plan.edits import perspective, references, sheet, studies, values, viewfinder
 from mild_compass.plan.edits.armature import choose_armature
 from mild_compass.plan.edits.base import Edit
@@ -230,3 +232,21 @@ def test_a_fitted_frame_has_the_ratio_and_lies_on_the_photo(x, y, width, height,
     assert frame.y_px >= 0
     assert frame.x_px + frame.width_px <= 640 + 1e-6
     assert frame.y_px + frame.height_px <= 427 + 1e-6
+
+
+def test_a_checker_that_could_only_half_be_loaded_is_loaded_again(monkeypatch):
+    """As when another library looks into its modules while they load."""
+    tried: list[str] = []
+    usual = builtins.__import__
+
+    def once_lame(name: str, *more: object, **others: object) -> object:
+        if name == "pydantic":
+            tried.append(name)
+            if len(tried) == 1:
+                raise ImportError("cannot import name from partially initialized module")
+        return usual(name, *more, **others)
+
+    monkeypatch.setattr(builtins, "__import__", once_lame)
+    coding._made.cache_clear()
+    assert coding.decode(coding.encode(Plan(name="quay"))).name == "quay"
+    assert len(tried) >= 2

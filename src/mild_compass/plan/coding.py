@@ -28,7 +28,12 @@ def _adapter() -> TypeAdapter[Plan]:
 @cache
 def _made() -> TypeAdapter[Plan]:
     # Imported when first needed: it is slow to load and a fresh plan does without it.
-    from pydantic import TypeAdapter
+    try:
+        from pydantic import TypeAdapter
+    except ImportError:
+        # Qt's binding looks into every module while it loads, and now and then, with other threads at work, that trips
+        # over an import of this library's own which only comes later. What is missing is there at a second try.
+        from pydantic import TypeAdapter
 
     return TypeAdapter(Plan)
 
