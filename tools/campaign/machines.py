@@ -40,7 +40,8 @@ def kills(tally: Tally, hand: random.Random, seconds: float, most: int, busy: bo
             time.sleep(hand.uniform(0.6, 1.8))
             killed = time.time()
             worker.send_signal(signal.SIGKILL)
-            told = [line.split() for line in worker.stdout.read().splitlines() if line.count(" ") == 1]
+            whole, _, _ = worker.stdout.read().rpartition("\n")  # the kill may have cut the last line short
+            told = [line.split() for line in whole.splitlines()]
             worker.wait()
             due = [int(edit) for edit, moment in told if float(moment) < killed - BEHIND_S - SLACK_S]
             left = leftovers(Path(folder) / "open")
