@@ -167,7 +167,7 @@ def _preview(plan: Plan, photos: PhotoFolder) -> bytes | None:
     from mild_compass.craft.picture.study_picture import study_picture
     from mild_compass.output.raster import preview_png
 
-    if plan.study is None or not plan.ground(plan.study).is_photo:
+    if plan.study is None or not plan.has_picture(plan.study):
         return None
     return preview_png(study_picture(plan, plan.study, photos), plan.study.frame, plan.paper)
 
@@ -187,8 +187,8 @@ def _readings(options: argparse.Namespace) -> int:
         study = plan.study
         if study is None:
             raise PlanError(f"{options.plan.name} holds no study yet, so there is nothing to read off it.")
-        is_photo = plan.ground(study).is_photo
-        picture = study_picture(plan, study, photos) if is_photo else None
+        has_picture = plan.has_picture(study)
+        picture = study_picture(plan, study, photos) if has_picture else None
         masses = None
         if picture is not None and any(each.needs_masses for each in chosen):
             masses = find_masses(picture, study.frame, plan.paper, study.values)
@@ -201,7 +201,7 @@ def _readings(options: argparse.Namespace) -> int:
         return 0
     for each in chosen:
         print(each.title)
-        if each.without_photo and not is_photo:
+        if each.without_photo and not has_picture:
             print(f"  {each.without_photo}")
         for reading in found[each.name]:
             print(f"  {reading.verdict:5} {reading.text}")

@@ -35,9 +35,10 @@ def raw(path: Path) -> dict:
 def test_a_plan_of_version_1_opens_with_everything_in_it(path, tmp_path):
     photos = PhotoFolder(tmp_path / "photos")
     before, after = raw(path), json.loads(encode(archive.read(path, photos)))
-    assert (before["version"], after["version"]) == (1, 2)
+    assert (before["version"], after["version"]) == (1, 3)
     for old, new in zip(before["plan"]["studies"], after["plan"]["studies"], strict=True):
         assert new.pop("ground") == old.pop("reference")
+        assert new.pop("stage") is None
         assert new == old
     assert after["plan"].pop("drawings") == []
     assert after["plan"]["paper"].pop("lay") == "by hand"
@@ -53,13 +54,22 @@ def test_a_plan_of_version_1_is_saved_as_one_of_this_version(path, tmp_path):
     assert archive.read(tmp_path / "again.mildplan", PhotoFolder(tmp_path / "in")) == plan
 
 
+def test_a_plan_of_version_2_opens_as_it_was_and_has_no_stage(tmp_path):
+    path = Path(__file__).parent / "saved" / "every-mark-2.mildplan"
+    before = raw(path)
+    after = json.loads(encode(archive.read(path, PhotoFolder(tmp_path))))
+    assert (before["version"], after["version"]) == (2, 3)
+    assert [study.pop("stage") for study in after["plan"]["studies"]] == [None] * len(after["plan"]["studies"])
+    assert after["plan"] == before["plan"]
+
+
 def test_the_saved_plan_with_every_mark_has_every_kind_of_departure():
     """The kinds the first version knew: a later one says since when it is there."""
     study = raw(next(path for path in SAVED if path.stem.startswith("every-mark")))["plan"]["studies"][0]
     assert [each["kind"] for each in study["departures"]] == [row.name for row in ROWS if row.since == 1]
 
 
-@pytest.mark.parametrize("version", [0, 3, "2", None, 1.5])
+@pytest.mark.parametrize("version", [0, 4, "2", None, 1.5])
 def test_another_version_is_refused_with_a_sentence(version):
     with pytest.raises(PlanError, match=r"version|newer"):
         decode(json.dumps({"format": "mildplan", "version": version, "plan": {}}))

@@ -33,6 +33,11 @@ class Worked:
     locks: LockReport | None = None
 
     @property
+    def has_picture(self) -> bool:
+        """Whether there are values to be seen: a photo, or a stage with a light on it."""
+        return self.plan.has_picture(self.study)
+
+    @property
     def unit(self) -> Unit:
         """The artist's unit of length."""
         return self.output.unit

@@ -95,7 +95,7 @@ def drawn_sheet(
     study = _study(plan)
     layers = study.sheet.layers
     masses = lines = None
-    if not plan.ground(study).is_photo:
+    if not plan.has_picture(study):
         layers = tuple(layer for layer in layers if layer not in FROM_THE_PHOTO)
     if {"masses", "lines"} & set(layers):
         proxy = proxy or study_picture(plan, study, photos)

@@ -63,7 +63,7 @@ def png_sheet(
 def drawn_small(plan: Plan, study: Study, longest_px: int) -> NDArray[np.uint8]:
     """What is drawn on a blank sheet (h, w, 3), its picture area alone, with the longest side as given."""
     worked = work_out(study.perspective, plan.ground(study))
-    drawing = sheet_drawing(study, plan.paper, worked, None, BLANK_LAYERS, None)
+    drawing = sheet_drawing(study, plan.paper, worked, None, (*BLANK_LAYERS, "stage"), None)
     box = picture_box(plan.paper, study.frame)
     per_mm = longest_px / max(box.width, box.height)
     size = (round(plan.paper.width_mm * per_mm), round(plan.paper.height_mm * per_mm))
@@ -90,13 +90,13 @@ def layered_sheet(
     if study is None:
         raise PlanError("There is nothing in the plan to export yet. Add a photo, or begin with a blank sheet.")
     dpi = dpi or study.sheet.png_dpi
-    worked, is_photo = work_out(study.perspective, plan.ground(study)), plan.ground(study).is_photo
+    worked, has_picture = work_out(study.perspective, plan.ground(study)), plan.has_picture(study)
     masses = lines = None
-    if is_photo:
+    if has_picture:
         proxy = proxy or study_picture(plan, study, photos)
         masses = find_masses(proxy, study.frame, plan.paper, study.values)
         lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
-    names = RASTER_LAYERS if is_photo else tuple(name for name in RASTER_LAYERS if name not in FROM_THE_PHOTO)
+    names = RASTER_LAYERS if has_picture else tuple(name for name in RASTER_LAYERS if name not in FROM_THE_PHOTO)
     drawing = sheet_drawing(study, plan.paper, worked, masses, names, lines, output.unit)
     size, per_mm = sheet_px(drawing, dpi), dpi / MM_PER_INCH
     layers: list[tuple[str, Rgba, bool]] = [("paper", np.full((size[1], size[0], 4), 255, np.uint8), True)]

@@ -15,6 +15,7 @@ from mild_compass.plan.departure_kinds import LEAST_POINTS, DepartureKind, kind_
 from mild_compass.plan.errors import PlanError, require_within
 from mild_compass.plan.guides import EYE_M, FocalSource, Guide, Lens, Light
 from mild_compass.plan.sheet import BlockShape, MeasurePlan, Motif, SheetPlan
+from mild_compass.plan.stage import Stage
 from mild_compass.plan.structure import Construction, Structure
 from mild_compass.plan.tones import MassChange, MediumPlan, ReadsPlan
 
@@ -453,6 +454,12 @@ class Study:
     measures: MeasurePlan = field(default_factory=MeasurePlan)
     shapes: tuple[BlockShape, ...] = ()
     motif: Motif | None = None
+    stage: Stage | None = None
+
+    @property
+    def staged(self) -> bool:
+        """Whether there is anything on its stage."""
+        return self.stage is not None and bool(self.stage.things)
 
 
 @dataclass(frozen=True, slots=True)
@@ -486,6 +493,8 @@ class Plan:
                 raise PlanError(f"The study {study.name} uses a photo that is not in the plan.")
             if any(departure.source and departure.source not in known for departure in study.departures):
                 raise PlanError(f"The study {study.name} borrows from a photo that is not in the plan.")
+            if study.stage and any(each.source and each.source not in known for each in study.stage.things):
+                raise PlanError(f"On the stage of {study.name} stands a cut-out of a photo that is not in the plan.")
         ids = [study.id for study in self.studies]
         drawn = {drawing.id for drawing in self.drawings}
         twice = len(known) != len(self.references) or len(drawn) != len(self.drawings)
@@ -510,6 +519,10 @@ class Plan:
         width, height = self.paper.picture_width_mm, self.paper.picture_height_mm
         px_per_mm = BLANK_PX / max(width, height)
         return Ground(BLANK, "blank sheet", "", round(width * px_per_mm), max(1, round(height * px_per_mm)))
+
+    def has_picture(self, study: Study) -> bool:
+        """Whether there are values to be seen: a photo, or a stage with a light on it."""
+        return self.ground(study).is_photo or (study.staged and study.perspective.light.kind != "none")
 
     def stored(self) -> dict[str, str]:
         """Every picture whose bytes belong to the plan: its SHA-256, and the name it is known by."""

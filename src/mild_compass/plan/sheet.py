@@ -28,6 +28,9 @@ SheetLayer = Literal[
     "pins",
     "ticks",
     "guides",
+    "stage",
+    "stage behind",
+    "stage shadows",
     "big lines",
     "shapes",
     "departures",
@@ -36,7 +39,8 @@ SheetLayer = Literal[
     "measures",
 ]
 SHEET_LAYERS: tuple[SheetLayer, ...] = get_args(SheetLayer)
-BLANK_LAYERS: tuple[SheetLayer, ...] = ("frame", "horizon", "guides", "pins", "ticks")  # where there is no picture
+# Where there is no picture; those of the stage come with the first thing on it.
+BLANK_LAYERS: tuple[SheetLayer, ...] = ("frame", "horizon", "guides", "pins", "ticks")
 Inks = Literal["coloured", "grey"]
 DatumKind = Literal["upright", "level"]
 ShapeKind = Literal["oval", "box", "triangle", "line", "figure", "head"]

@@ -48,9 +48,9 @@ class StationView:
 
 STATION_VIEWS: tuple[StationView, ...] = (
     StationView("references", "photos", "contact sheet"),
-    StationView("viewfinder", "frame", layers=("threads", "frame")),
-    StationView("armature", "constructions", layers=("armature", "frame")),
-    StationView("perspective", "trace", layers=("horizon", "ticks", "frame")),
+    StationView("viewfinder", "frame", layers=("threads", "stage", "frame")),
+    StationView("armature", "constructions", layers=("armature", "stage", "frame")),
+    StationView("perspective", "trace", layers=("horizon", "ticks", "stage", "stage behind", "stage shadows", "frame")),
     StationView("values", "masses", mode="sheet", fill="masses"),
     StationView("sheet", "layers", mode="sheet", fill="paper", layers=(SHEET_LAYERS,)),
     StationView("logbook", "record", "logbook"),

@@ -26,6 +26,7 @@ from mild_compass.craft.sheet.artist_layers import (
 )
 from mild_compass.craft.sheet.lifting import in_greys, without_labels
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
+from mild_compass.craft.sheet.stage_layers import stage_layers, staged_of
 from mild_compass.craft.viewfinder.threads import THREADS
 from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.plan.guides import guide_name
@@ -36,6 +37,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.drawing import Ink
     from mild_compass.craft.picture.line_drawing import LineDrawing
     from mild_compass.craft.sheet_sizes.lengths import Unit
+    from mild_compass.craft.stage.staged import Staged
     from mild_compass.craft.values.masses import Masses
     from mild_compass.plan.model import Departure, Paper, PerspectivePlan, Study, Thread
     from mild_compass.plan.sheet import SheetPlan
@@ -206,8 +208,14 @@ def sheet_drawing(
     layers: tuple[str, ...],
     lines: LineDrawing | None = None,
     unit: Unit = "mm",
+    scene: Staged | None = None,
 ) -> Drawing:
-    """The named layers of a study, from the ground up; masses and lines are left out while they are not computed."""
+    """The named layers of a study, from the ground up; masses and lines are left out while they are not computed.
+
+    The stage is worked out where it has not been given.
+    """
+    if scene is None and any(name.startswith("stage") for name in layers):
+        scene = staged_of(study, worked)
     frame_map = FrameMap.of(study.frame, paper)
     box, sheet = frame_map.box, study.sheet
     spacing = cell_mm(box.width, sheet)
@@ -222,6 +230,9 @@ def sheet_drawing(
         "pins": lambda: pins_layer(worked, frame_map, paper, unit),
         "ticks": lambda: ticks_layer(worked, frame_map),
         "guides": lambda: guide_layers(study.perspective, worked, frame_map),
+        "stage": lambda: stage_layers("stage", study, scene, frame_map) if scene else None,
+        "stage behind": lambda: stage_layers("stage behind", study, scene, frame_map) if scene else None,
+        "stage shadows": lambda: stage_layers("stage shadows", study, scene, frame_map) if scene else None,
         "big lines": lambda: big_lines_layer(study.structure, frame_map),
         "shapes": lambda: shapes_layer(study.shapes, frame_map),
         "departures": lambda: departures_layer(study.departures, frame_map),

@@ -10,14 +10,14 @@ import logging
 from typing import TYPE_CHECKING, Any
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.migrations import from_1
+from mild_compass.plan.migrations import from_1, from_2
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
 log = logging.getLogger(__name__)
-VERSION = 2
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1.migrate}
+VERSION = 3
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1.migrate, 2: from_2.migrate}
 
 
 def migrated(document: dict[str, Any]) -> dict[str, Any]:

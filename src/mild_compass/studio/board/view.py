@@ -27,7 +27,21 @@ if TYPE_CHECKING:
 
 PAPER = "#fdfdfb"
 MOVES_WITH_PHOTO = {
-    *("horizon", "departures", "guides", "ticks", "pins", "big lines", "shapes", "datum", "measures", "lines"),
+    *(
+        "stage",
+        "stage behind",
+        "stage shadows",
+        "horizon",
+        "departures",
+        "guides",
+        "ticks",
+        "pins",
+        "big lines",
+        "shapes",
+        "datum",
+        "measures",
+        "lines",
+    ),
 }
 
 
@@ -149,12 +163,13 @@ class StudyView(QWidget):
             return None
         masses = self.computed.masses if "masses" in self.layers else None
         lines = self.computed.views.lines() if "lines" in self.layers else None
+        scene = self.computed.scene if study.staged else None
         moves_with_photo = MOVES_WITH_PHOTO & set(self.layers)
         frame = study.frame if moves_with_photo or study.frame.proportion == "free" else None
         key = (
             *(paper, study.threads, study.armature, study.structure, study.perspective, study.sheet, masses, lines),
             *(frame, self.layers, study.departures, study.measures, study.shapes, study.motif, self.printed),
-            self.computed.unit,
+            *(self.computed.unit, scene),
         )
         if self._drawing is None or not all(a is b or a == b for a, b in zip(self._drawing[0], key, strict=True)):
             # Loaded with the first photo: the empty board does without it.
@@ -162,10 +177,10 @@ class StudyView(QWidget):
 
             unit = self.computed.unit
             try:
-                drawing = sheet_drawing(study, paper, worked, masses, self.layers, lines, unit)
+                drawing = sheet_drawing(study, paper, worked, masses, self.layers, lines, unit, scene)
             except PlanError:  # a grid too fine to be drawn; the sheet's readings say so
                 rest = tuple(layer for layer in self.layers if layer != "grid")
-                drawing = sheet_drawing(study, paper, worked, masses, rest, lines, unit)
+                drawing = sheet_drawing(study, paper, worked, masses, rest, lines, unit, scene)
             self._drawing = (key, as_printed(drawing, study.sheet) if self.printed else drawing)
         return self._drawing[1]
 

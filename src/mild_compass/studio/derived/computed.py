@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.perspective.worked import WorkedPerspective
     from mild_compass.craft.sheet.printer import Printer
     from mild_compass.craft.sheet_sizes.lengths import Unit
+    from mild_compass.craft.stage.staged import Staged
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import Plan
@@ -44,7 +45,12 @@ class Computed(QObject):
         self._structure = StudyStructure(session, work)
         self.views = Views(session, work, lambda: self.looks)
         # In this order, so that what is made from another is asked for after it.
-        self._kept_up: tuple[Derived[Any], ...] = (*self.pictures.values, self._structure.locks, *self._masses.values)
+        self._kept_up: tuple[Derived[Any], ...] = (
+            *self.pictures.values,
+            self._structure.locks,
+            self._structure.staged,
+            *self._masses.values,
+        )
         for kept in self._kept_up:
             kept.changed.connect(self.refresh)
         for seen in self.views.values:
@@ -117,6 +123,11 @@ class Computed(QObject):
     def settled(self) -> bool:
         """Whether there is nothing to wait for: everything is there, or cannot be made and says so."""
         return self._work.idle and all(value.settled for value in self._kept_up)
+
+    @property
+    def scene(self) -> Staged:
+        """The stage's lines, the last ones until new ones are there."""
+        return self._structure.scene
 
     def perspective(self) -> WorkedPerspective | None:
         """Points and horizon of the current study."""

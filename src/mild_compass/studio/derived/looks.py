@@ -75,9 +75,13 @@ def colour_looks(data: bytes, name: str) -> Looks:
     return Looks(picture, {"colour": _halved(image_of(picture.rgb))})
 
 
-def colour_looks_of(photos: PhotoFolder, digest: str, name: str) -> Looks:
-    """The same for a photo that is in the working folder."""
-    return colour_looks(photos.read(digest, name), name)
+def colour_looks_of(plan: Plan, photos: PhotoFolder) -> Looks:
+    """The same of what the current study stands on: its photo in the working folder, or its stage."""
+    from mild_compass.craft.picture.study_picture import ground_picture
+
+    assert plan.study is not None
+    picture = ground_picture(plan, plan.study, photos)
+    return Looks(picture, {"colour": _halved(image_of(picture.rgb))})
 
 
 def all_looks(looks: Looks) -> Looks:
@@ -152,7 +156,7 @@ def comparison(path: Path, name: str) -> tuple[QImage, QImage]:
 
 def study_thumbs(plan: Plan, study: Study, photos: PhotoFolder) -> tuple[QImage, QImage, QImage]:
     """A study as a small picture: colour, values only, masses; on a blank sheet what is drawn on it."""
-    if not plan.ground(study).is_photo:
+    if not plan.has_picture(study):
         from mild_compass.output.write_pixels import drawn_small
 
         drawn = image_of(drawn_small(plan, study, THUMB_PX))

@@ -8,6 +8,7 @@ from mild_compass.studio.derived.derived import Derived, Key
 from mild_compass.studio.derived.looks import Looks, all_looks, colour_looks_of, departed_looks
 
 if TYPE_CHECKING:
+    from mild_compass.plan.model import Plan
     from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
 
@@ -62,15 +63,23 @@ class Pictures:
         self.colour.put((digest,), looks)
 
     def _photo_key(self) -> Key | None:
+        plan = self._plan()
+        study = plan.study
+        if study is None or not plan.has_picture(study):
+            return None
+        ground = plan.ground(study)
+        if ground.is_photo:
+            return (ground.sha256,)
+        return study.stage, study.perspective, ground.width_px, ground.height_px
+
+    def _plan(self) -> Plan:
+        """The plan as it is shown; a stage is painted anew when the hand rests."""
         plan = self._session.plan
-        ground = plan.ground(plan.study) if plan.study else None
-        return (ground.sha256,) if ground is not None and ground.is_photo else None
+        on_photo = plan.study is not None and plan.ground(plan.study).is_photo
+        return plan if on_photo else self._session.committed
 
     def _photo_file(self) -> tuple[Any, ...]:
-        plan = self._session.plan
-        assert plan.study is not None
-        photo = plan.ground(plan.study)
-        return self._session.workspace.photos, photo.sha256, photo.name
+        return self._plan(), self._session.workspace.photos
 
     def _colour_key(self) -> Key | None:
         colour = self.colour.value

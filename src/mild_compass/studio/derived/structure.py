@@ -9,6 +9,8 @@ from mild_compass.studio.derived.derived import Derived, Key
 if TYPE_CHECKING:
     from mild_compass.craft.armature.report import LockReport
     from mild_compass.craft.perspective.worked import WorkedPerspective
+    from mild_compass.craft.stage.staged import Staged
+    from mild_compass.plan.model import Ground, Study
     from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
 
@@ -25,8 +27,16 @@ def _perspective(*inputs: Any) -> WorkedPerspective:
     return work_out(*inputs)
 
 
+def _staged(study: Study, ground: Ground) -> Staged:
+    from mild_compass.craft.perspective.worked import work_out
+    from mild_compass.craft.sheet.stage_layers import staged_of
+    from mild_compass.craft.stage.staged import Staged
+
+    return staged_of(study, work_out(study.perspective, ground)) or Staged(())
+
+
 class StudyStructure:
-    """Two values that need no picture, only marks."""
+    """Three values that need no picture, only marks and things."""
 
     def __init__(self, session: Session, work: Work) -> None:
         self._session = session
@@ -36,7 +46,33 @@ class StudyStructure:
         self.perspective: Derived[WorkedPerspective] = Derived(
             "perspective", session, work, self._perspective_key, _perspective, when="at once"
         )
-        self.values = (self.locks, self.perspective)
+        self.staged: Derived[Staged] = Derived(
+            "stage", session, work, self._staged_key, _staged, arguments=self._staged_inputs, most=8
+        )
+
+    @property
+    def scene(self) -> Staged:
+        """The stage's lines, or until they are there those of the same study made last."""
+        found = self.staged.value
+        if found is None and self.staged.last is not None and self._session.plan.study is not None:
+            key, made = self.staged.last
+            found = made if key[0] == self._session.plan.study.id else None
+        if found is None:
+            from mild_compass.craft.stage.staged import Staged
+
+            found = Staged(())
+        return found
+
+    def _staged_key(self) -> Key | None:
+        plan, study = self._session.plan, self._session.plan.study
+        if study is None or not study.staged:
+            return None
+        return study.id, study.stage, study.perspective, plan.ground(study)
+
+    def _staged_inputs(self) -> tuple[Any, ...]:
+        plan = self._session.plan
+        assert plan.study is not None
+        return plan.study, plan.ground(plan.study)
 
     def _locks_key(self) -> Key | None:
         plan, study = self._session.plan, self._session.plan.study

@@ -68,7 +68,7 @@ class PrintedPages(PictureRows):
     def _inputs(self) -> tuple[Any, ...] | None:
         """All that a page is made from; None while it is not seen, or the picture is on its way."""
         plan, looks = self._session.committed, self._computed.looks
-        waits = plan.study is not None and plan.ground(plan.study).is_photo and not self._computed.looks_current
+        waits = plan.study is not None and plan.has_picture(plan.study) and not self._computed.looks_current
         if plan.study is None or waits or not self.isVisible():
             return None
         return plan, self._session.workspace.photos, looks.picture if looks else None, self._settings.output

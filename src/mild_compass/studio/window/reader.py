@@ -123,14 +123,14 @@ class Reader(QObject):
 
     def _show_cards(self, worked: Worked) -> None:
         here = station(self.station)
-        waits = here.needs_masses and worked.ground.is_photo and worked.masses is None
+        waits = here.needs_masses and worked.has_picture and worked.masses is None
         if waits and self._computed.problem:
             self._panel.show_readings([], self._computed.problem)
         elif waits and self._shown_at != self.station:
             self._panel.show_readings([], "The masses are being found …")
         elif not waits:
             rows = self._told[self.station][1]
-            words = here.without_photo if not worked.ground.is_photo and here.without_photo else summary(rows)
+            words = here.without_photo if not worked.has_picture and here.without_photo else summary(rows)
             self._panel.show_readings(rows, words, silenced_at(self.station, worked))
         # While masses are made anew, the cards of the last ones stay.
         self._shown_at = self.station

@@ -232,7 +232,7 @@ class Window(QMainWindow):
 
     def _refresh_bench(self) -> None:
         study = self.session.plan.study
-        self.bench.refresh(study is not None, study is not None and self.session.plan.ground(study).is_photo)
+        self.bench.refresh(study is not None, study is not None and self.session.plan.has_picture(study))
 
     def facts(self) -> Facts:
         """What decides which commands can be used."""

@@ -1,0 +1,53 @@
+"""The stage's drawing on the sheet: a layer for every thing, its hidden lines, the edges of the shadows."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from mild_compass.craft.drawing import Layer, stroke
+from mild_compass.craft.sheet.artist_layers import pieces_inside
+from mild_compass.craft.stage.staged import Staged, staged
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    import numpy as np
+
+    from mild_compass.craft.drawing import Dash, Stroke
+    from mild_compass.craft.geometry.frame_map import FrameMap
+    from mild_compass.craft.perspective.worked import WorkedPerspective
+    from mild_compass.plan.model import Study
+
+SEEN_MM, BEHIND_MM, SHADOW_MM = 0.35, 0.15, 0.2
+
+
+def staged_of(study: Study, worked: WorkedPerspective) -> Staged | None:
+    """A study's stage worked out; None where there is nothing on it, or no eye level to see it from."""
+    if study.stage is None or not study.stage.things or worked.camera is None:
+        return None
+    return staged(study.stage, worked.camera, study.perspective.light)
+
+
+def stage_layers(name: str, study: Study, found: Staged, frame_map: FrameMap) -> list[Layer]:
+    """The layers of one name: "stage" and "stage behind" one for each thing, "stage shadows" one for all."""
+    if name == "stage shadows":
+        return [Layer("stage shadows", _strokes(found.shadows, frame_map, SHADOW_MM, "dotted"))]
+    layers = []
+    assert study.stage is not None
+    for thing, lines in zip(study.stage.things, found.things, strict=False):
+        if name == "stage":
+            strokes = _strokes(lines.seen, frame_map, SEEN_MM, "solid")
+            layers.append(Layer("stage", strokes, title=thing.words))
+        else:
+            strokes = _strokes(lines.behind, frame_map, BEHIND_MM, "dashed")
+            layers.append(Layer("stage behind", strokes, title=thing.words))
+    return [layer for layer in layers if layer.strokes]
+
+
+def _strokes(lines: Iterable[np.ndarray], frame_map: FrameMap, width_mm: float, dash: Dash) -> tuple[Stroke, ...]:
+    ink = "mass" if dash == "solid" else "perspective"
+    return tuple(
+        stroke(run, ink, width_mm, dash)  # type: ignore[arg-type]
+        for line in lines
+        for run in pieces_inside(frame_map.to_sheet(line), frame_map)
+    )

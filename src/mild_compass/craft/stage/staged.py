@@ -1,0 +1,204 @@
+"""A stage worked out for its study: which lines are seen and which are behind, the shadows, all in photo pixels."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+import shapely
+
+from mild_compass.craft.kept import Kept
+from mild_compass.craft.stage.body import MOST_CORNERS
+from mild_compass.craft.stage.hidden import NEAR_M, Parts, before_the_eye, faces_before_the_eye, seen_parts
+from mild_compass.craft.stage.light import CastShadow, Lit, light_up
+from mild_compass.craft.stage.scene import Edges, Faces, Scene, on_circles, scene_of
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.perspective.camera import Camera
+    from mild_compass.plan.guides import Light
+    from mild_compass.plan.stage import Stage
+
+    Array = NDArray[np.float64]
+
+GROUND_REACH_M = 400.0
+FINE = 4  # points along a chord of a circle
+ON_BORDER = 1e-5  # of a shadow's size: nearer than that to its receiver's border, an edge is that border
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class ThingLines:
+    """One thing's lines as polylines (k, 2) in photo pixels: what is seen of it, what is behind."""
+
+    seen: tuple[Array, ...]
+    behind: tuple[Array, ...]
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Staged:
+    """The lines of all things in order, and the edges of the shadows that are seen."""
+
+    things: tuple[ThingLines, ...]
+    shadows: tuple[Array, ...] = ()
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Lighted:
+    """A scene's faces before the eye and how they are lit."""
+
+    scene: Scene
+    faces: Faces
+    lit: Lit
+
+
+_STAGED: Kept[Staged] = Kept(12)
+_LIGHTED: Kept[Lighted] = Kept(6)
+
+
+def _key(camera: Camera) -> tuple[object, ...]:
+    return camera.focal.px, camera.centre_px, camera.eye_m, tuple(camera.axes.ravel().tolist())
+
+
+def staged(stage: Stage, camera: Camera, light: Light) -> Staged:
+    """The lines of a stage; kept, so that what has not changed is not worked out twice."""
+    return _STAGED.of(stage, (_key(camera), light), lambda: _work_out(stage, camera, light))
+
+
+def lighted(stage: Stage, camera: Camera, light: Light) -> Lighted:
+    """The stage's faces in its light; kept likewise."""
+
+    def make() -> Lighted:
+        scene = scene_of(stage, camera)
+        faces = faces_before_the_eye(scene.faces)
+        return Lighted(scene, faces, light_up(scene, faces, ground_of(scene), light))
+
+    return _LIGHTED.of(stage, (_key(camera), light), make)
+
+
+def ground_of(scene: Scene) -> Faces:
+    """The piece of level ground before the eye, as one face."""
+    far = GROUND_REACH_M
+    corners = np.array([[-far, -far, 0.0], [far, -far, 0.0], [far, far, 0.0], [-far, far, 0.0]])
+    local = (corners - (0, 0, scene.camera.eye_m)) @ scene.camera.axes.T
+    padded = np.concatenate([local, np.repeat(local[-1:], MOST_CORNERS - 4, 0)])[None]
+    none = np.array([-1])
+    up = scene.up[None].copy()
+    bent = np.repeat(up[:, None], MOST_CORNERS, 1)
+    return faces_before_the_eye(Faces(padded, up, np.zeros(1), none, np.array([False]), none, bent))
+
+
+def quick_lines(stage: Stage, camera: Camera) -> tuple[Array, ...]:
+    """All lines of a stage, seen or not, as segments (2, 2) in photo pixels: for what is in the hand."""
+    edges = before_the_eye(scene_of(stage, camera).edges)
+    return tuple(_on_picture(edges.ends.reshape(-1, 3), camera).reshape(-1, 2, 2))
+
+
+def _work_out(stage: Stage, camera: Camera, light: Light) -> Staged:
+    scene = scene_of(stage, camera)
+    edges, faces = before_the_eye(scene.edges), faces_before_the_eye(scene.faces)
+    parts = seen_parts(edges, faces, scene.up, camera.eye_m)
+    things = _by_thing(edges, parts, scene, len(stage.things))
+    shadows: tuple[Array, ...] = ()
+    if light.kind != "none":
+        shadows = _shadow_edges(lighted(stage, camera, light), faces)
+    return Staged(things, shadows)
+
+
+def _by_thing(edges: Edges, parts: Parts, scene: Scene, count: int) -> tuple[ThingLines, ...]:
+    owners = edges.things[parts.edges]
+    ends = _ends_of(edges, parts)
+    spots = _on_picture(ends.reshape(-1, 3), scene.camera).reshape(-1, 2, 2)
+    straight = (edges.curves[parts.edges] < 0) & (edges.rounds[parts.edges] < 0)
+    outline = edges.rounds[parts.edges] >= 0
+    curved = np.flatnonzero(edges.curves[parts.edges] >= 0)
+    found: list[dict[bool, list[Array]]] = [{True: [], False: []} for _ in range(count)]
+    for k in np.flatnonzero(straight).tolist():
+        found[owners[k]][bool(parts.seen[k])].append(spots[k])
+    for number in np.unique(owners[outline]).tolist():
+        mine = outline & (owners == number)
+        # What is behind of a round outline is no construction line anybody draws.
+        found[number][True] += _merged(spots[mine & parts.seen])
+    for owner, seen, line in _arcs(edges, parts, curved, scene):
+        found[owner][seen].append(line)
+    return tuple(ThingLines(tuple(each[True]), tuple(each[False])) for each in found)
+
+
+def _ends_of(edges: Edges, parts: Parts) -> Array:
+    ends = edges.ends[parts.edges]
+    way = ends[:, 1] - ends[:, 0]
+    return np.stack([ends[:, 0] + parts.shares[:, :1] * way, ends[:, 0] + parts.shares[:, 1:] * way], 1)
+
+
+def _on_picture(points: Array, camera: Camera) -> Array:
+    depth = np.maximum(points[:, 2:], NEAR_M)
+    return np.asarray(points[:, :2] / depth * camera.focal.px + camera.centre_px)
+
+
+def _merged(segments: Array) -> list[Array]:
+    """Segments (n, 2, 2) that meet, as lines."""
+    if not len(segments):
+        return []
+    lines = shapely.line_merge(shapely.multilinestrings(shapely.linestrings(np.round(segments, 6))))
+    return [shapely.get_coordinates(line) for line in shapely.get_parts(lines)]
+
+
+def _arcs(edges: Edges, parts: Parts, curved: NDArray[np.intp], scene: Scene) -> list[tuple[int, bool, Array]]:
+    """The seen and hidden arcs of circles, joined over their chords and drawn on the true circle."""
+    number = parts.edges[curved]
+    along, curves, owners, seen = edges.along[number], edges.curves[number], edges.things[number], parts.seen[curved]
+    way = along[:, 1] - along[:, 0]
+    low, high = along[:, 0] + parts.shares[curved, 0] * way, along[:, 0] + parts.shares[curved, 1] * way
+    found = []
+    first = 0
+    for k in range(1, len(curved) + 1):
+        goes_on = k < len(curved) and curves[k] == curves[k - 1] and seen[k] == seen[k - 1]
+        if goes_on and abs(low[k] - high[k - 1]) < 1e-6:
+            continue
+        if first < len(curved):
+            count = max(2, FINE * (k - first) + 1)
+            angles = np.linspace(low[first], high[k - 1], count)
+            ring = np.repeat(scene.circles[curves[first]][None], count, 0)
+            found.append((int(owners[first]), bool(seen[first]), _on_picture(on_circles(ring, angles), scene.camera)))
+        first = k
+    return found
+
+
+def _shadow_edges(lighted: Lighted, faces: Faces) -> tuple[Array, ...]:
+    """The edges of cast shadows, but for where they run along the border of what they fall on."""
+    segments = [segment for cast in lighted.lit.shadows if _flat(cast, faces) for segment in _inner(cast, lighted)]
+    if not segments:
+        return ()
+    ends = np.concatenate(segments)
+    none = np.full(len(ends), -1)
+    # Lifted by a hair towards the eye, so that what they lie on does not hide them.
+    ends = ends * (1 - 1e-6)
+    edges = before_the_eye(Edges(ends, none, none, np.zeros((len(ends), 2)), none, np.zeros(len(ends))))
+    parts = seen_parts(edges, faces)
+    spots = _on_picture(_ends_of(edges, parts).reshape(-1, 3), lighted.scene.camera).reshape(-1, 2, 2)
+    return tuple(_merged(spots[parts.seen]))
+
+
+def _flat(cast: CastShadow, faces: Faces) -> bool:
+    """Shadows on round things are seen in values; their edges over the facets are no lines to draw."""
+    return cast.face < 0 or bool(faces.rounds[cast.face] < 0)
+
+
+def _inner(cast: CastShadow, lighted: Lighted) -> list[Array]:
+    receiver = lighted.lit.ground.corners[0] if cast.face < 0 else lighted.faces.corners[cast.face]
+    off = receiver - cast.plane.origin
+    flat = np.column_stack([off @ cast.plane.across, off @ cast.plane.along])
+    border = shapely.boundary(shapely.convex_hull(shapely.multipoints(flat)))
+    near = ON_BORDER * max(1.0, float(np.ptp(flat, axis=0).max()))
+    found = []
+    for part in shapely.get_parts(cast.area):
+        if part.geom_type != "Polygon":
+            continue
+        for ring in (part.exterior, *part.interiors):
+            spots = shapely.get_coordinates(ring)
+            middles = shapely.points((spots[1:] + spots[:-1]) / 2)
+            inside = shapely.distance(middles, border) > near
+            space = cast.plane.to_space(spots)
+            found.append(np.stack([space[:-1], space[1:]], 1)[inside])
+    return found

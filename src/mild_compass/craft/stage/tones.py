@@ -1,0 +1,167 @@
+"""The stage as a picture in flat values: every face with what is its own, less where it is in half-light or shadow.
+
+How much less is common practice, no published source: a thing's shadow is about half as light as its light.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import cv2
+import numpy as np
+
+from mild_compass.craft.picture.load import Picture
+from mild_compass.craft.picture.tone import grey_of_lightness
+from mild_compass.craft.stage.light import GROUND, HALF, Lit
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.stage.scene import Faces, Scene
+    from mild_compass.plan.stage import Stage
+
+    Array = NDArray[np.float64]
+
+HALF_LIGHT, SHADOW, CORE, CAST = 0.8, 0.5, 0.42, 0.46  # of a face's own L*
+CORE_TURN = -0.35  # on round things the shadow is darkest just past the turn; further on it gets light back
+FINE = 16  # sub-pixels as OpenCV counts them: 4 bits
+NOTHING, BARE = -2, GROUND
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Seen:
+    """What is seen at each pixel (h, w): the number of the face, GROUND or NOTHING; and how near it is (1/m)."""
+
+    faces: NDArray[np.int32]
+    near: NDArray[np.float32]
+
+
+def factors(turned: Array) -> Array:
+    """Of each face's own value, what is left of it by its turn to the light."""
+    return np.asarray(np.where(turned >= HALF, 1.0, np.where(turned > 0, HALF_LIGHT, SHADOW)))
+
+
+def _round_off(values: Array, seen: Seen, faces: Faces, lit: Lit, scene: Scene, scale: float) -> None:
+    """On round parts light, half-light, core shadow and shadow run as the surface turns, not facet by facet."""
+    if lit.source is None:
+        return
+    camera, size = scene.camera, (seen.faces.shape[0], seen.faces.shape[1])
+    for number in np.unique(seen.faces[seen.faces >= 0]).tolist():
+        if faces.rounds[number] < 0:
+            continue
+        corners = faces.corners[number]
+        turned = (faces.bent[number] * lit.source.towards(corners)).sum(1)
+        spots = _pixels(corners, camera.focal.px, camera.centre_px, scale)
+        window = _window(spots, size)
+        if window is None:
+            continue
+        rows, columns = window
+        # As the turn changes over the facet, so over its picture: evenly.
+        plane, *_ = np.linalg.lstsq(np.column_stack([spots, np.ones(len(spots))]), turned, rcond=None)
+        x, y = np.arange(columns.start, columns.stop) + 0.5, np.arange(rows.start, rows.stop) + 0.5
+        turn = plane[0] * x[None] + plane[1] * y[:, None] + plane[2]
+        part = np.where((turn <= 0) & (turn > CORE_TURN), CORE, factors(turn))
+        on = seen.faces[window] == number
+        values[window][on] = (faces.tones[number] * part)[on]
+
+
+def seen_faces(faces: Faces, ground: Faces, scene: Scene, size: tuple[int, int], scale: float) -> Seen:
+    """Which face is seen where, on a picture of (height, width) whose pixels are ``scale`` of the ground's."""
+    height, width = size
+    numbers = np.full(size, NOTHING, np.int32)
+    near = np.zeros(size, np.float32)
+    columns, rows = np.arange(width) + 0.5, np.arange(height) + 0.5
+    camera = scene.camera
+    x = (columns / scale - camera.centre_px[0]) / camera.focal.px
+    y = (rows / scale - camera.centre_px[1]) / camera.focal.px
+    order = np.argsort(faces.laid_on, kind="stable")  # what lies on others comes after them
+    for number, face, lies in [
+        *((GROUND, ground.corners[k], False) for k in range(len(ground))),
+        *((int(k), faces.corners[k], bool(faces.laid_on[k])) for k in order),
+    ]:
+        normal = ground.normals[0] if number == GROUND else faces.normals[number]
+        away = float(face[0] @ normal)
+        if abs(away) < 1e-12:
+            continue
+        spots = _pixels(face, camera.focal.px, camera.centre_px, scale)
+        window = _window(spots, size)
+        if window is None:
+            continue
+        down, across = window
+        mask = _within(spots, columns[across], rows[down])
+        depth = ((normal[0] * x[across])[None] + (normal[1] * y[down])[:, None] + normal[2]) / away
+        depth = depth * (1.0 + 1e-4) if lies else depth
+        there = near[window]
+        nearer = mask & (depth > there)
+        there[nearer] = depth[nearer]
+        numbers[window][nearer] = number
+    return Seen(numbers, near)
+
+
+def _window(spots: Array, size: tuple[int, int]) -> tuple[slice, slice] | None:
+    """Rows and columns of the picture that hold these places; None where it holds none of them."""
+    left, top = np.floor(np.clip(spots.min(0), 0, size[::-1])).astype(int).tolist()
+    right, foot = np.ceil(np.clip(spots.max(0) + 1, 0, size[::-1])).astype(int).tolist()
+    return (slice(top, foot), slice(left, right)) if right > left and foot > top else None
+
+
+def _pixels(points: Array, focal_px: float, centre_px: tuple[float, float], scale: float) -> Array:
+    return np.asarray((points[:, :2] / points[:, 2:] * focal_px + centre_px) * scale)
+
+
+def _within(spots: Array, x: Array, y: Array) -> NDArray[np.bool_]:
+    """Which pixels' middles lie within a convex outline; exactly, so that the shares of the faces are right."""
+    after = np.roll(spots, -1, 0)
+    way = after - spots
+    area = float((spots[:, 0] * after[:, 1] - spots[:, 1] * after[:, 0]).sum())
+    found = np.ones((len(y), len(x)), bool)
+    for (px, py), (dx, dy) in zip(spots.tolist(), (np.sign(area) * way).tolist(), strict=True):
+        if dx or dy:
+            found &= (dx * (y - py))[:, None] >= (dy * (x - px))[None]
+    return found
+
+
+def _fill(mask: NDArray[np.uint8], *rings: Array) -> None:
+    """Fill outlines, holes left out; places are told from the pixels' corners, OpenCV counts from their middles."""
+    limit = 1 << 24
+    fine = [np.clip(np.round((ring - 0.5) * FINE), -limit, limit).astype(np.int32) for ring in rings]
+    cv2.fillPoly(mask, fine, 255, shift=4)
+
+
+def stage_picture(
+    stage: Stage, scene: Scene, faces: Faces, lit: Lit, size_px: tuple[int, int], longest_px: int
+) -> Picture:
+    """The picture of a stage; ``size_px`` is width and height of the ground the study stands on."""
+    width_px, height_px = size_px
+    scale = min(1.0, longest_px / max(width_px, height_px))
+    size = max(1, round(height_px * scale)), max(1, round(width_px * scale))
+    seen = seen_faces(faces, lit.ground, scene, size, scale)
+    own = np.concatenate([faces.tones * factors(lit.turned), [stage.sky_tone, stage.ground_tone]])
+    values = own[seen.faces]  # NOTHING and GROUND count from the end: sky, then ground
+    plain = np.concatenate([faces.tones, [stage.sky_tone, stage.ground_tone]])
+    _round_off(values, seen, faces, lit, scene, scale)
+    for cast in lit.shadows:
+        rings = [_pixels(ring, scene.camera.focal.px, scene.camera.centre_px, scale) for ring in cast.rings()]
+        window = _window(np.concatenate(rings), size) if rings else None
+        if window is None:
+            continue
+        rows, columns = window
+        mask = np.zeros((rows.stop - rows.start, columns.stop - columns.start), np.uint8)
+        _fill(mask, *(ring - (columns.start, rows.start) for ring in rings))
+        there = seen.faces[rows, columns]
+        dark = (mask > 0) & np.isin(there, _lying_on(cast.face, faces, lit.ground))
+        values[rows, columns][dark] = np.minimum(values[rows, columns][dark], CAST * plain[there[dark]])
+    grey = grey_of_lightness(values.astype(np.float32))
+    return Picture(np.repeat(grey[..., None], 3, 2), width_px, height_px)
+
+
+def _lying_on(face: int, faces: Faces, ground: Faces) -> NDArray[np.intp]:
+    """A face, and what lies on it: doors share their wall's shadow, roads that of the ground."""
+    on_ground = face == GROUND
+    normal, at = (
+        (ground.normals[0], ground.corners[0, 0]) if on_ground else (faces.normals[face], faces.corners[face, 0])
+    )
+    laid = np.flatnonzero(faces.laid_on) if on_ground or faces.rounds[face] < 0 else np.zeros(0, np.intp)
+    flat = np.abs((faces.corners[laid, 0] - at) @ normal) < 1e-6
+    return np.append(laid[flat & (faces.normals[laid] @ normal > 0.999)], face)

@@ -1,0 +1,383 @@
+"""The stage: points, hidden lines, light and shadow against other ways to the same answer; scenes from seeds."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import cv2
+import numpy as np
+import pytest
+import shapely
+
+from mild_compass.craft.perspective.camera import Camera, Focal, camera_of
+from mild_compass.craft.perspective.ellipse import ellipse_of_circle
+from mild_compass.craft.perspective.horizon import horizon_line
+from mild_compass.craft.perspective.spacing import equally_spaced
+from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye, seen_parts
+from mild_compass.craft.stage.light import GROUND, Lit, light_up, part_of
+from mild_compass.craft.stage.scene import Faces, Scene, from_eye, on_plan, places_of, scene_of
+from mild_compass.craft.stage.staged import ground_of, staged
+from mild_compass.craft.stage.tones import seen_faces, stage_picture
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.guides import Light
+from mild_compass.plan.model import Horizon
+from mild_compass.plan.stage import ROOFS, THING_KINDS, Opening, Stage, Thing, ThingKind, new_thing, row_of
+from mild_compass.plan.stage_beginnings import BEGINNINGS
+
+WIDTH, HEIGHT, FOCAL = 1500, 1000, 1100.0  # the camera is level unless its horizon is laid elsewhere
+SUN = Light("sun", -60.0, 35.0)
+SMALL = ("cup", "bottle", "bowl", "ball")
+
+
+def camera(eye_m: float = 1.6, y_px: float = HEIGHT / 2, tilt_deg: float = 0.0) -> Camera:
+    horizon = horizon_line([], Horizon(y_px, tilt_deg, WIDTH / 2))
+    assert horizon is not None
+    return camera_of(horizon, Focal(FOCAL, "hand"), (WIDTH / 2, HEIGHT / 2), eye_m)
+
+
+def random_stage(seed: int, count: int = 7) -> Stage:
+    """Things anywhere, also behind and right at the eye, through one another and through the ground."""
+    hand = np.random.default_rng(seed)
+    kinds = [kind for kind in THING_KINDS if kind != "cut-out"]
+    things = []
+    for number in range(count):
+        kind = kinds[hand.integers(len(kinds))]
+        row = row_of(kind)
+        more: dict[str, Any] = {"turn_deg": float(hand.uniform(-180, 180)), "count": int(hand.integers(1, 4))}
+        more |= {"gap_m": float(hand.uniform(0.3, 4)), "base_m": float(hand.choice([0.0, 0.0, -0.4, 1.0]))}
+        if kind == "house":
+            more |= {"roof": ROOFS[hand.integers(4)], "porch_m": float(hand.choice([0, 1.5]))}
+            more["openings"] = (Opening("front", 1, 0, 1, 2.1, "door"),)
+        if kind in SMALL:
+            times = float(hand.uniform(3, 20))
+            more |= {"width_m": row.width_m * times, "depth_m": row.depth_m * times, "height_m": row.height_m * times}
+        place = (float(hand.uniform(-8, 8)), float(hand.uniform(-3, 25)))
+        things.append(new_thing(kind, f"t{number}", *place, **more))
+    heading = float(hand.uniform(-20, 20))
+    return Stage(tuple(things), eye_x_m=float(hand.uniform(-1, 1)), heading_deg=heading)
+
+
+def one(kind: ThingKind, x_m: float = 0.0, y_m: float = 10.0, **more: Any) -> Thing:
+    return new_thing(kind, "one", x_m, y_m, **{"count": 1, **more})
+
+
+# -- points -----------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("tilt_deg", [0.0, 4.0])
+def test_points_come_where_opencv_projects_them(tilt_deg):
+    stage, cam = random_stage(3), camera(2.2, 380.0, tilt_deg)
+    scene = scene_of(stage, cam)
+    inner = np.array([[FOCAL, 0, WIDTH / 2], [0, FOCAL, HEIGHT / 2], [0, 0, 1]])
+    world = from_eye(stage, on_plan(stage, (scene.faces.corners @ cam.axes + (0, 0, cam.eye_m)).reshape(-1, 3)))
+    turn, _ = cv2.Rodrigues(cam.axes)
+    shift = -cam.axes @ np.array([0, 0, cam.eye_m])
+    found, _ = cv2.projectPoints(world, turn, shift, inner, None)
+    ahead = scene.faces.corners.reshape(-1, 3)
+    ours = ahead[:, :2] / ahead[:, 2:] * FOCAL + cam.centre_px
+    shown = ahead[:, 2] > 0.5
+    assert shown.sum() > 100
+    assert np.abs(found[:, 0] - ours)[shown].max() < 1e-6
+
+
+def test_what_is_set_down_on_the_plan_is_where_the_artist_sees_it():
+    """Standing at 3, 4 and looking east, a thing 10 m to the east is straight ahead, one to the south at the right."""
+    stage = Stage(eye_x_m=3.0, eye_y_m=4.0, heading_deg=90.0)
+    assert from_eye(stage, [[13.0, 4.0], [3.0, -1.0]]) == pytest.approx(np.array([[0, 10], [5, 0]]), abs=1e-12)
+    assert on_plan(stage, from_eye(stage, [[2.0, 7.0]])) == pytest.approx(np.array([[2.0, 7.0]]))
+
+
+def test_a_row_is_spaced_as_the_cross_ratio_says():
+    """A row of posts going straight away: its feet on the picture against the spacing of the perspective station."""
+    row = one("post", 2.0, 5.0, count=6, gap_m=3.0, row_deg=-90.0)
+    assert places_of(row)[:, 1] == pytest.approx(5.0 + 3.0 * np.arange(6))
+    feet = np.column_stack([places_of(row), np.zeros(6)])
+    cam = camera()
+    x, y = cam.seen(feet).T
+    assert equally_spaced(500.0, y[0], y[1], 6) == pytest.approx(y, rel=1e-9)
+    assert x - WIDTH / 2 == pytest.approx((y - 500.0) * 2.0 / 1.6, rel=1e-9)  # all on the line to the point
+
+
+def test_floor_depths_are_those_of_the_distance_point():
+    """Joints of a floor from Alberti's section: a line to the distance point cuts the depths (De pictura, 1435)."""
+    cam = camera()
+    x0, x1 = -1.0, 1.0
+    near, square = 4.0, 1.0
+    corners = cam.seen([[x0, near, 0], [x1, near, 0]])
+    distance_point = np.array([WIDTH / 2 - FOCAL, 500.0])  # on the horizon, as far from the middle as the eye is away
+    vanishing = np.array([WIDTH / 2, 500.0])
+    for k in (1, 2):
+        # The diagonal from the right front corner to the distance point meets the line to the vanishing point.
+        start = corners[1] + 0 * square
+        along = cam.seen([[x1 - k * square, near, 0]])[0]
+        way, back = distance_point - start, vanishing - along
+        share = np.linalg.solve(np.column_stack([way, -back]), along - start)[0]
+        assert (start + share * way)[1] == pytest.approx(cam.seen([[0, near + k * square, 0]])[0, 1], abs=1e-9)
+
+
+# -- hidden lines -------------------------------------------------------------------------------------------------
+
+
+def mismatches(seed: int) -> tuple[int, int, float]:
+    """Places along all lines, each by the lines' own word and by rays against every triangle; and lengths in px.
+
+    Places nearer than a pixel to where a line changes are left out, as is what a hollow round part does to its own
+    outline.
+    """
+    stage, cam = random_stage(seed), camera()
+    scene = scene_of(stage, cam)
+    edges, faces = before_the_eye(scene.edges), faces_before_the_eye(scene.faces)
+    parts = seen_parts(edges, faces, scene.up, cam.eye_m)
+    ends = edges.ends[parts.edges]
+    ends = ends[:, :1] + parts.shares[..., None] * (ends[:, 1:] - ends[:, :1])
+    spots = ends[..., :2] / ends[..., 2:] * FOCAL
+    length = np.linalg.norm(spots[:, 1] - spots[:, 0], axis=1)
+    long = np.flatnonzero(length > 3)
+    hand = np.random.default_rng(seed)
+    share = hand.uniform(1 / length[long], 1 - 1 / length[long])
+    at = spots[long, 0] + share[:, None] * (spots[long, 1] - spots[long, 0])
+    depth = 1 / ((1 - share) / ends[long, 0, 2] + share / ends[long, 1, 2])
+    points = np.column_stack([at / FOCAL * depth[:, None], depth])
+    own = edges.rounds[parts.edges][long]
+    hidden = behind_something(points, faces, own) | (points @ scene.up + cam.eye_m < -1e-5)
+    return int((hidden == parts.seen[long]).sum()), len(long), float(length.sum())
+
+
+def behind_something(points: np.ndarray, faces: Faces, own: np.ndarray) -> np.ndarray:
+    """By rays from the eye against triangles (T. Moeller & B. Trumbore, J. Graphics Tools 2, 1997)."""
+    solid = faces.part(~faces.laid_on)
+    corners = solid.corners
+    triangles = np.concatenate([np.stack([corners[:, 0], corners[:, k], corners[:, k + 1]], 1) for k in range(1, 7)])
+    rounds = np.tile(solid.rounds, 6)
+    one_side, other = triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0]
+    sound = np.linalg.norm(np.cross(one_side, other), axis=1) > 1e-12
+    first, one_side, other, rounds = triangles[sound, 0], one_side[sound], other[sound], rounds[sound]
+    hidden = np.zeros(len(points), bool)
+    for start in range(0, len(points), 200):
+        rays = points[start : start + 200]
+        across = np.cross(rays[:, None], other[None])
+        with np.errstate(divide="ignore", invalid="ignore"):
+            scale = 1 / (across * one_side).sum(2)
+            u = -(first * across).sum(2) * scale
+            turned = np.cross(-first, one_side)
+            v = (rays[:, None] * turned).sum(2) * scale
+            times = (other * turned).sum(1) * scale
+        away = np.linalg.norm(rays, axis=1)[:, None]
+        hit = (u >= 0) & (v >= 0) & (u + v <= 1) & (times > 0) & (times < 1 - 2e-5 / away)
+        mine = own[start : start + 200, None]
+        hidden[start : start + 200] = (hit & ~((mine >= 0) & (mine == rounds))).any(1)
+    return hidden
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_no_hidden_line_is_shown_and_no_seen_one_hidden(seed):
+    wrong, tried, _ = mismatches(seed)
+    assert tried > 50
+    assert wrong == 0
+
+
+def test_a_block_before_another_hides_the_exact_part_of_its_edge():
+    """One-point view: a block's front covers a known stretch of a wall's top edge behind it."""
+    wall = new_thing("wall", "wall", 0.0, 20.0, width_m=16.0, height_m=1.2, depth_m=0.4)
+    block = new_thing("block", "block", 0.0, 9.0, width_m=2.0, depth_m=2.0, height_m=3.0)
+    cam = camera()
+    found = staged(Stage((wall, block)), cam, Light())
+    tops = [line for line in found.things[0].seen if np.ptp(line[:, 1]) < 1e-6 and line[0, 1] > 500]
+    # Nearest edges: the wall's front top at 19.8 m, hidden by the block's front at 8 m, 1 m to either side.
+    y = cam.seen([[0, 19.8, 1.2]])[0, 1]
+    ends = sorted(float(x) for line in tops for x in line[:, 0] if abs(line[0, 1] - y) < 1e-6)
+    left, right = cam.seen([[-8, 19.8, 1.2], [8, 19.8, 1.2]])[:, 0]
+    inner = FOCAL * 1.0 / 8.0
+    assert ends == pytest.approx([left, WIDTH / 2 - inner, WIDTH / 2 + inner, right], abs=1e-6)
+
+
+def test_a_cylinders_rim_is_the_true_ellipse():
+    cam = camera(2.5)
+    found = staged(Stage((one("cylinder", 1.0, 6.0),)), cam, Light()).things[0].seen
+    ellipse = ellipse_of_circle(cam, (1.0, 6.0, 1.0), 0.5)
+    assert ellipse is not None
+    across = np.array([-ellipse.along[1], ellipse.along[0]])
+    rims = [line for line in found if len(line) > 100]
+    on_top = [line for line in rims if abs(line[:, 1].min() - cam.seen([[1.0, 6.5, 1.0]])[0, 1]) < 2]
+    assert len(on_top) == 1
+    off = on_top[0] - ellipse.middle
+    form = (off @ ellipse.along / ellipse.half_axes[0]) ** 2 + (off @ across / ellipse.half_axes[1]) ** 2
+    assert np.abs(form - 1).max() < 1e-6
+
+
+def test_a_balls_outline_is_the_ellipse_in_which_it_is_seen():
+    """The cone that touches a ball (middle c, radius r) as seen along d: (c·d)² = d² (c² - r²)."""
+    cam = camera()
+    ball = one("ball", 1.5, 5.0, width_m=1.0, depth_m=1.0, height_m=1.0)
+    lines = staged(Stage((ball,)), cam, Light()).things[0].seen
+    rays = np.concatenate(lines)
+    rays = np.column_stack([(rays - cam.centre_px) / FOCAL, np.ones(len(rays))])
+    middle = (np.array([1.5, 5.0, 0.5]) - (0, 0, cam.eye_m)) @ cam.axes.T
+    spread = (rays @ middle) / np.linalg.norm(rays, axis=1)
+    touching = np.sqrt(middle @ middle - 0.25)
+    # The grid of the surface is 48 by 20: a hair of a pixel on this ball of 220 pixels.
+    off_px = np.abs(
+        np.arccos(np.clip(spread / np.linalg.norm(middle), -1, 1)) - np.arcsin(0.5 / np.linalg.norm(middle))
+    )
+    assert touching > 0
+    assert (off_px * FOCAL).max() < 1.0
+
+
+# -- light ----------------------------------------------------------------------------------------------------------
+
+
+def lit_scene(stage: Stage, cam: Camera, light: Light) -> tuple[Scene, Faces, Lit]:
+    scene = scene_of(stage, cam)
+    faces = faces_before_the_eye(scene.faces)
+    return scene, faces, light_up(scene, faces, ground_of(scene), light)
+
+
+def test_a_post_throws_a_shadow_as_long_as_its_height_over_the_tangent():
+    _, _, lit = lit_scene(Stage((one("block", 0.0, 12.0, width_m=0.02, depth_m=0.02, height_m=2.0),)), camera(), SUN)
+    ground = next(cast for cast in lit.shadows if cast.face == GROUND)
+    box = shapely.get_coordinates(shapely.minimum_rotated_rectangle(ground.area))
+    sides = np.linalg.norm(np.diff(box, axis=0), axis=1)
+    assert sides.max() == pytest.approx(2.0 / np.tan(np.radians(35.0)), abs=0.05)
+
+
+@pytest.mark.parametrize("light", [SUN, Light("sun", 150.0, 20.0), Light("lamp", foot=(700.0, 800.0), height_m=6.0)])
+@pytest.mark.parametrize("seed", range(3))
+def test_cast_shadows_are_where_rays_to_the_light_are_stopped(seed, light):
+    """Places on lit flat faces and on the ground, by the shadows' outlines and by rays against every triangle."""
+    stage, cam = random_stage(seed + 40, 5), camera()
+    scene, faces, lit = lit_scene(stage, cam, light)
+    assert lit.source is not None
+    hand = np.random.default_rng(seed)
+    casts = {cast.face: cast for cast in lit.shadows}
+    solid = scene.faces.part(~scene.faces.laid_on)
+    wrong = tried = 0
+    flat = [k for k in np.flatnonzero(lit.turned > 0.02) if not faces.laid_on[k] and faces.rounds[k] < 0]
+    for number in [GROUND, *flat[:40]]:
+        if number == GROUND:
+            spots = from_eye(Stage(), np.column_stack([hand.uniform(-12, 12, 300), hand.uniform(1, 30, 300)]))
+            points = (np.column_stack([spots, np.zeros(300)]) - (0, 0, cam.eye_m)) @ cam.axes.T
+            points = points[points[:, 2] > 0.1]
+        else:
+            weights = hand.dirichlet(np.ones(8), 12)
+            points = weights @ faces.corners[number]
+        way = lit.source.at - points if lit.source.near else np.broadcast_to(lit.source.at * 500, points.shape)
+        stopped = blocked(points + 1e-5 * way / np.linalg.norm(way, axis=1, keepdims=True), way, solid)
+        cast = casts.get(int(number))
+        inside = np.zeros(len(points), bool)
+        near_edge = np.zeros(len(points), bool)
+        if cast is not None:
+            off = points - cast.plane.origin
+            at = shapely.points(off @ cast.plane.across, off @ cast.plane.along)
+            inside = shapely.contains(cast.area, at)
+            near_edge = shapely.distance(shapely.boundary(cast.area), at) < 2e-3
+        wrong += int(((inside != stopped) & ~near_edge).sum())
+        tried += len(points)
+    assert tried > 200
+    assert wrong <= 0.001 * tried
+
+
+def blocked(points: np.ndarray, ways: np.ndarray, faces: Faces) -> np.ndarray:
+    """Whether something stands between each point and the end of its way."""
+    corners = faces.corners
+    triangles = np.concatenate([np.stack([corners[:, 0], corners[:, k], corners[:, k + 1]], 1) for k in range(1, 7)])
+    one_side, other = triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0]
+    sound = np.linalg.norm(np.cross(one_side, other), axis=1) > 1e-12
+    first, one_side, other = triangles[sound, 0], one_side[sound], other[sound]
+    found = np.zeros(len(points), bool)
+    for k, (point, way) in enumerate(zip(points, ways, strict=True)):
+        across = np.cross(way, other)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            scale = 1 / (across * one_side).sum(1)
+            u = ((point - first) * across).sum(1) * scale
+            turned = np.cross(point - first, one_side)
+            v = (turned @ way) * scale
+            times = (other * turned).sum(1) * scale
+        found[k] = bool(((u >= 0) & (v >= 0) & (u + v <= 1) & (times > 1e-7) & (times < 1 - 1e-7)).any())
+    return found
+
+
+def test_light_half_light_and_shadow_by_the_turn_of_a_face():
+    assert [part_of(turned) for turned in (0.9, 0.5, 0.2, 0.0, -0.4)] == [
+        "light", "light", "half-light", "shadow", "shadow",
+    ]  # fmt: skip
+
+
+def test_a_block_lit_from_the_side_shows_its_three_values_in_the_shares_of_its_faces():
+    """The shares of light and shadow against the areas of the block's faces as they are projected."""
+    cam, light = camera(3.0), Light("sun", 100.0, 20.0)
+    stage = Stage((one("block", 0.0, 9.0, turn_deg=35.0, tone=80.0),), ground_tone=20.0, sky_tone=10.0)
+    scene, faces, lit = lit_scene(stage, cam, light)
+    seen = seen_faces(faces, lit.ground, scene, (HEIGHT, WIDTH), 1.0)
+    for number in range(len(faces)):
+        spots = faces.corners[number][:, :2] / faces.corners[number][:, 2:] * FOCAL + cam.centre_px
+        faces_us = float(faces.corners[number, 0] @ faces.normals[number]) < 0
+        area = shapely.convex_hull(shapely.multipoints(spots)).area if faces_us else 0.0
+        assert (seen.faces == number).sum() == pytest.approx(area, rel=0.004, abs=30)
+    picture = stage_picture(stage, scene, faces, lit, (WIDTH, HEIGHT), WIDTH)
+    found = {part_of(float(lit.turned[k])) for k in range(len(faces)) if (seen.faces == k).any()}
+    shown = np.unique(picture.rgb[seen.faces >= 0])
+    assert len(found) >= 2
+    assert len(shown) == len(found)
+
+
+# -- odd things -------------------------------------------------------------------------------------------------------
+
+
+def test_things_below_the_ground_are_not_seen():
+    sunk = staged(Stage((one("block", 0.0, 8.0, base_m=-3.0, height_m=2.0),)), camera(), Light())
+    assert sunk.things[0].seen == ()
+
+
+def test_the_eye_inside_a_house_sees_its_walls_from_inside():
+    house = one("house", 0.0, 0.5, width_m=6.0, depth_m=10.0)
+    tree = new_thing("tree", "tree", 0.0, 20.0)
+    found = staged(Stage((house, tree)), camera(), Light())
+    assert found.things[0].seen
+    assert found.things[1].seen == ()
+
+
+@pytest.mark.parametrize("kind", [kind for kind in THING_KINDS if kind != "cut-out"])
+def test_a_thing_right_on_the_eye_and_one_of_hardly_any_size_do_no_harm(kind):
+    at_eye = new_thing(kind, "a", 0.0, 0.0)
+    thin = new_thing(kind, "b", 1.0, 4.0, width_m=0.01, depth_m=0.01)
+    stage, cam = Stage((at_eye, thin)), camera()
+    found = staged(stage, cam, SUN)
+    assert all(np.isfinite(line).all() for each in found.things for line in (*each.seen, *each.behind))
+
+
+def test_too_many_posts_and_a_sun_below_the_horizon_are_refused_with_a_sentence():
+    with pytest.raises(PlanError, match="number in the row"):
+        one("post", count=10_000)
+    fences = tuple(new_thing("post", f"p{k}", 0.0, 5.0 + k, count=200) for k in range(8))
+    with pytest.raises(PlanError, match="set down a fence"):
+        Stage(fences)
+    with pytest.raises(PlanError, match="height of the sun"):
+        Light("sun", 0.0, -5.0)
+
+
+def test_a_cut_out_stands_as_tall_as_it_is_said_to_be():
+    outline = ((100.0, 100.0), (300.0, 100.0), (300.0, 500.0), (200.0, 350.0), (100.0, 500.0))
+    thing = one("cut-out", 0.0, 8.0, height_m=2.0, source="photo-1", points=outline)
+    cam = camera()
+    lines = np.concatenate(staged(Stage((thing,)), cam, Light()).things[0].seen)
+    foot, top = cam.seen([[0, 8, 0], [0, 8, 2.0]])[:, 1]
+    assert (lines[:, 1].max(), lines[:, 1].min()) == pytest.approx((foot, top), abs=1e-6)
+    assert np.ptp(lines[:, 0]) == pytest.approx(FOCAL * 1.0 / 8.0, abs=1e-6)  # half as wide as tall
+
+
+@pytest.mark.parametrize("name", BEGINNINGS)
+def test_a_beginning_shows_all_its_things(name):
+    beginning = BEGINNINGS[name]
+    found = staged(beginning.stage, camera(beginning.eye_m), beginning.light)
+    hidden = [thing.words for thing, lines in zip(beginning.stage.things, found.things, strict=True) if not lines.seen]
+    assert hidden == []
+    assert found.shadows
+
+
+def test_standing_elsewhere_moves_the_picture_as_moving_the_things_would():
+    stage = random_stage(9)
+    there = replace(stage, eye_x_m=stage.eye_x_m + 2.0, eye_y_m=stage.eye_y_m - 1.0)
+    moved = replace(stage, things=tuple(replace(t, x_m=t.x_m - 2.0, y_m=t.y_m + 1.0) for t in stage.things))
+    one_way, other = scene_of(there, camera()), scene_of(moved, camera())
+    assert one_way.faces.corners == pytest.approx(other.faces.corners, abs=1e-9)
