@@ -10,6 +10,7 @@ from threading import Event, Lock
 import pytest
 from pytestqt.qtbot import QtBot
 
+from mild_compass.plan import archive, coding
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Plan
 from mild_compass.plan.workspace import Claim, Workspace, leftovers
@@ -20,6 +21,7 @@ from mild_compass.studio.requests.work import Work
 
 HERE = Owner("workspace", "study-1", "photo-1")
 SOON = 5000
+EVERY_MARK = Path(__file__).parents[1] / "plan" / "saved" / "every-mark-2.mildplan"
 
 
 class Gate:
@@ -322,16 +324,19 @@ def test_a_journal_that_cannot_be_written_says_so_once_and_goes_on(qtbot: QtBot,
     workspace.close()
 
 
-def test_a_journal_that_could_not_be_made_ready_still_writes(journal: Journal, tmp_path: Path, monkeypatch):
-    def fail(_: Plan) -> str:
-        raise ImportError("half loaded")
-
-    monkeypatch.setattr("mild_compass.studio.requests.journal.encode_quickly", fail)
-    workspace = Workspace.fresh(tmp_path)
+def test_the_first_edits_are_on_disk_before_the_checker_is_loaded(journal: Journal, tmp_path: Path, gate, monkeypatch):
+    """Loading it takes longer than an edit may wait; what is written without it is the same plan."""
+    usual = coding._made
+    usual.cache_clear()
+    monkeypatch.setattr("mild_compass.studio.requests.journal.warm", gate.pass_through)
     journal.warm()
-    journal.keep(workspace, plan_number(3), None)
+    workspace = Workspace.fresh(tmp_path)
+    plan = archive.read(EVERY_MARK, workspace.photos)
+    usual.cache_clear()
+    journal.keep(workspace, plan, None)
     assert journal.wait(5.0)
-    assert "edit 3" in kept(workspace)["plan"]
+    assert usual.cache_info().currsize == 0
+    assert coding.decode(kept(workspace)["plan"]) == plan
     workspace.close()
 
 

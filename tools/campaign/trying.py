@@ -64,7 +64,7 @@ def tried(tally: Tally, function: Callable[..., Any], *arguments: Any) -> Any:
     except Hang:
         tally.fault("hang", repr(arguments)[:200])
     except MemoryError:
-        tally.fault("memory", repr(arguments)[:200])
+        tally.fault("memory", traceback.format_exc(limit=-3)[-600:])
     except Exception:
         tally.fault("exception", traceback.format_exc(limit=-3)[-600:])
     finally:

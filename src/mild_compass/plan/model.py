@@ -38,6 +38,7 @@ LogKind = Literal["note", "decision"]
 
 SIDE_MM = (20.0, 3000.0)
 BLANK = ""  # the ground of a study on a blank sheet
+LARGEST_PX = 1_000_000  # of a photo's side
 BLANK_PX = 4000  # along the longer side of a blank sheet: marks keep their place when a larger sheet is taken
 VALUE_COUNTS = (2, 7)
 SMALLEST_MM2 = (2.0, 5000.0)  # nobody draws a shape smaller than a millimetre and a half
@@ -124,6 +125,8 @@ class Ground:
         require_within("The focal length of the photo", self.focal_35mm, 0, 5000, "mm")
         if self.width_px < 1 or self.height_px < 1:
             raise PlanError(f"The photo {self.name} has no width or no height.")
+        if max(self.width_px, self.height_px) > LARGEST_PX:
+            raise PlanError(f"The photo {self.name[:60]} is larger than any photo that can be read.")
         if self.sha256 and (len(self.sha256) != 64 or set(self.sha256) - set("0123456789abcdef")):
             raise PlanError(f"The photo {self.name} has no usable checksum.")
 

@@ -26,6 +26,7 @@ Page = Literal[
     "block-in",
     "transfer",
     "pages",
+    "ground plan",
 ]
 Mode = Literal["photo", "sheet"]
 Fill = Literal["colour", "values", "masses", "paper", "contrast", "traps"]
@@ -50,7 +51,7 @@ STATION_VIEWS: tuple[StationView, ...] = (
     StationView("references", "photos", "contact sheet"),
     StationView("viewfinder", "frame", layers=("threads", "stage", "frame")),
     StationView("armature", "constructions", layers=("armature", "stage", "frame")),
-    StationView("perspective", "trace", layers=("horizon", "ticks", "stage", "stage behind", "stage shadows", "frame")),
+    StationView("perspective", "trace", layers=("horizon", "ticks", "stage", "frame")),
     StationView("values", "masses", mode="sheet", fill="masses"),
     StationView("sheet", "layers", mode="sheet", fill="paper", layers=(SHEET_LAYERS,)),
     StationView("logbook", "record", "logbook"),

@@ -8,6 +8,7 @@ from math import cos, radians, sin
 from typing import TYPE_CHECKING
 
 import numpy as np
+import shapely
 
 from mild_compass.craft.stage.body import MOST_CORNERS, Body, Skin
 from mild_compass.craft.stage.solids import body_of
@@ -121,6 +122,28 @@ def places_of(thing: Thing) -> Array:
     angle = radians(thing.turn_deg + thing.row_deg)
     way = np.array([cos(angle), -sin(angle)])
     return np.asarray(np.array([thing.x_m, thing.y_m]) + np.arange(thing.count)[:, None] * thing.gap_m * way)
+
+
+def footprints(thing: Thing) -> list[Array]:
+    """The outline of each thing of a row as seen from above, on the plan (k, 2)."""
+    points = np.array(body_of(thing).points)[:, :2]
+    hull = shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(points)))
+    return [hull @ turn_of(thing)[:2, :2].T + place for place in places_of(thing)]
+
+
+def thing_at(stage: Stage, x_m: float, y_m: float, reach_m: float) -> Thing | None:
+    """The thing that stands at a place of the plan, the smallest of several; None where there is none in reach."""
+    here = shapely.Point(x_m, y_m)
+    found = []
+    for thing in stage.things:
+        outlines = [_area(each) for each in footprints(thing)]
+        if any(shapely.distance(outline, here) <= reach_m for outline in outlines):
+            found.append((float(shapely.area(outlines[0])), thing))
+    return min(found, key=lambda pair: pair[0])[1] if found else None
+
+
+def _area(outline: Array) -> shapely.Geometry:
+    return shapely.convex_hull(shapely.multipoints(outline))
 
 
 def turn_of(thing: Thing) -> Array:

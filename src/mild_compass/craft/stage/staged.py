@@ -89,10 +89,10 @@ def ground_of(scene: Scene) -> Faces:
     return faces_before_the_eye(Faces(padded, up, np.zeros(1), none, np.array([False]), none, bent))
 
 
-def quick_lines(stage: Stage, camera: Camera) -> tuple[Array, ...]:
-    """All lines of a stage, seen or not, as segments (2, 2) in photo pixels: for what is in the hand."""
+def quick_lines(stage: Stage, camera: Camera) -> Array:
+    """All lines of a stage, seen or not, as segments (n, 2, 2) in photo pixels: for what is in the hand."""
     edges = before_the_eye(scene_of(stage, camera).edges)
-    return tuple(_on_picture(edges.ends.reshape(-1, 3), camera).reshape(-1, 2, 2))
+    return _on_picture(edges.ends.reshape(-1, 3), camera).reshape(-1, 2, 2)
 
 
 def _work_out(stage: Stage, camera: Camera, light: Light) -> Staged:

@@ -110,7 +110,7 @@ def _pixels(points: Array, focal_px: float, centre_px: tuple[float, float], scal
     return np.asarray((points[:, :2] / points[:, 2:] * focal_px + centre_px) * scale)
 
 
-def _within(spots: Array, x: Array, y: Array) -> NDArray[np.bool_]:
+def _within(spots: Array, x: NDArray[np.floating], y: NDArray[np.floating]) -> NDArray[np.bool_]:
     """Which pixels' middles lie within a convex outline; exactly, so that the shares of the faces are right."""
     after = np.roll(spots, -1, 0)
     way = after - spots

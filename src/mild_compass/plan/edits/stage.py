@@ -15,7 +15,7 @@ from mild_compass.plan.sheet import SheetLayer
 from mild_compass.plan.stage import VIEW_DEG, Screen, Stage, Thing
 from mild_compass.plan.stage_beginnings import BEGINNINGS
 
-STAGE_LAYERS: tuple[SheetLayer, ...] = ("stage", "stage behind", "stage shadows")
+STAGE_LAYERS: tuple[SheetLayer, ...] = ("stage", "stage shadows")
 
 
 def stage_of(plan: Plan) -> Stage:
@@ -30,7 +30,7 @@ def next_mark(stage: Stage) -> str:
 
 
 def _with_stage(plan: Plan, stage: Stage) -> Plan:
-    """The stage changed; the first thing on it brings its layers onto the sheet, its lines as lines that stay."""
+    """The stage changed; the first thing on it brings its lines onto the sheet, as lines that stay."""
     study = current(plan)
     sheet = study.sheet
     if stage.things and not study.staged:

@@ -28,6 +28,7 @@ PAGES: dict[Page, tuple[str, str]] = {
     "block-in": ("block_in", "BlockInPage"),
     "transfer": ("transfer_page", "TransferPage"),
     "pages": ("printed_pages", "PrintedPages"),
+    "ground plan": ("ground_plan", "GroundPlan"),
 }
 
 

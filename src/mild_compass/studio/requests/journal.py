@@ -18,14 +18,14 @@ from typing import TYPE_CHECKING, Literal
 
 from PySide6.QtCore import QObject, Signal
 
-from mild_compass.plan.coding import encode_quickly
+from mild_compass.plan.coding import warm
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Plan
 from mild_compass.studio.requests.threads import STILL_AT_WORK
 
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from mild_compass.plan.model import Plan
     from mild_compass.plan.workspace import Workspace
 
 log = logging.getLogger(__name__)
@@ -42,6 +42,13 @@ class Step:
     kind: StepKind
     workspace: Workspace
     do: Callable[[], None]
+
+
+def _warm() -> None:
+    try:
+        warm()
+    except Exception:  # who needs it tries again, and reports
+        log.exception("journal: the checker could not be loaded")
 
 
 class Journal(QObject):
@@ -68,8 +75,8 @@ class Journal(QObject):
             return not self._steps and not self._doing
 
     def warm(self) -> None:
-        """Load what writing a plan needs, so that the first write is as quick as the others."""
-        self._begin()
+        """Load what writing a plan needs, so that the next write is as quick as can be; no write waits for it."""
+        Thread(target=_warm, name="journal-warm", daemon=True).start()
 
     def keep(self, workspace: Workspace, plan: Plan, saved_as: Path | None) -> None:
         """Have a plan on disk within half a second."""
@@ -124,10 +131,6 @@ class Journal(QObject):
                 self._thread.start()
 
     def _run(self) -> None:
-        try:
-            encode_quickly(Plan())
-        except Exception:  # the thread must live; the first write tries again, and reports
-            log.exception("journal: could not be made ready")
         while True:
             step = self._next()
             if step is None:

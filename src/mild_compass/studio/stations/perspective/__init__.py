@@ -1,4 +1,4 @@
-"""The perspective station: edges, horizon, eye and lens, straightening, guides, light and water, strings."""
+"""The perspective station: edges, horizon, eye and lens, straightening, guides, stage, light and water, strings."""
 
 from __future__ import annotations
 
@@ -7,9 +7,11 @@ from typing import TYPE_CHECKING
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.perspective.eye import EyeInstrument
+from mild_compass.studio.stations.perspective.ground_plan import GroundPlanInstrument
 from mild_compass.studio.stations.perspective.guides import GuidesInstrument
 from mild_compass.studio.stations.perspective.horizon import HorizonInstrument
 from mild_compass.studio.stations.perspective.light import LightInstrument
+from mild_compass.studio.stations.perspective.stage import StageInstrument
 from mild_compass.studio.stations.perspective.straighten import StraightenInstrument
 from mild_compass.studio.stations.perspective.string_table import StringsInstrument
 from mild_compass.studio.stations.perspective.trace import TraceInstrument
@@ -24,6 +26,8 @@ ORDER: tuple[Callable[[Desk], Instrument], ...] = (
     EyeInstrument,
     StraightenInstrument,
     GuidesInstrument,
+    StageInstrument,
+    GroundPlanInstrument,
     LightInstrument,
     StringsInstrument,
 )

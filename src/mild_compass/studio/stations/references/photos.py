@@ -6,12 +6,15 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.sheet_sizes.sharpness import dpi_at_widest
 from mild_compass.plan.edits.references import (
+    begin_blank,
     judge_reference,
     put_reference,
     remove_reference,
     say_what_drew,
     use_reference,
 )
+from mild_compass.plan.edits.stage import begin_scene
+from mild_compass.plan.stage_beginnings import BEGINNINGS
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Sentence, Tick, button, form, rule, soft
@@ -43,6 +46,9 @@ class PhotosInstrument(Instrument):
     def options(self) -> QWidget:
         add = button("Add photos…", self.desk.files.photos.choose, main=True)
         folder = button("Add a folder…", self.desk.files.photos.choose_folder)
+        bare = [("bare paper", "")] + [(name, name) for name in BEGINNINGS]
+        self._beginning = Choice(bare, "What the blank sheet begins with")
+        begin = button("Begin with a blank sheet", self._begin)
         self._name = soft("")
         self._use = button("Work from this one", lambda: self.commit(use_reference(self._sheet.chosen)))
         self._standing = Choice([("kept", "kept"), ("set aside", "set aside")], "Kept or set aside")
@@ -65,6 +71,9 @@ class PhotosInstrument(Instrument):
         return form(
             add,
             folder,
+            rule(),
+            begin,
+            ("With", self._beginning),
             rule(),
             self._name,
             self._use,
@@ -92,6 +101,12 @@ class PhotosInstrument(Instrument):
         place = ids.index(self._sheet.chosen) + step
         if 0 <= place < len(ids):
             self.commit(put_reference(self._sheet.chosen, place))
+
+    def _begin(self) -> None:
+        """A study from nothing: on bare paper, or with a scene to change, seen at once where it is worked on."""
+        name = self._beginning.value
+        if self.commit(begin_scene(name) if name else begin_blank()):
+            self.desk.go_to("perspective", "stage")
 
     def refresh(self) -> None:
         ids = [photo.id for photo in self.desk.plan.references]
