@@ -66,7 +66,7 @@ def tried(tally: Tally, function: Callable[..., Any], *arguments: Any) -> Any:
     except MemoryError:
         tally.fault("memory", traceback.format_exc(limit=-3)[-600:])
     except Exception:
-        tally.fault("exception", traceback.format_exc(limit=-3)[-600:])
+        tally.fault("exception", traceback.format_exc(limit=-3)[:900])
     finally:
         signal.alarm(0)
     return None

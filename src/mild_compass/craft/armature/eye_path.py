@@ -15,6 +15,7 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float64]
 
+MOST_STEPS = 5000
 STEP_SHARE = 0.01  # of the frame's diagonal, between points of the smoothed curve
 SOFT_SHARE = 0.02  # of the diagonal: wobbles of the hand smaller than that are smoothed away
 TURN_DEG, TURN_SHARE = 55.0, 0.10  # a turn: so much change of direction within so much of the diagonal
@@ -41,7 +42,7 @@ def smoothed_path(points_mm: ArrayLike, diagonal_mm: float) -> EyePath | None:
     total = float(lengths.sum())
     if total <= 1e-6 * diagonal_mm:
         return None
-    count = max(8, round(total / (STEP_SHARE * diagonal_mm)))
+    count = round(min(max(8, total / (STEP_SHARE * diagonal_mm)), MOST_STEPS))
     place = np.concatenate([[0.0], lengths.cumsum()])
     even = np.linspace(0, total, count + 1)
     curve = np.stack([np.interp(even, place, points[:, axis]) for axis in (0, 1)], 1)

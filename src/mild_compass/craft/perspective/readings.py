@@ -29,7 +29,10 @@ def headline(worked: Worked) -> str:
     share = worked.horizon_share
     if share is None:
         return "no horizon yet"
-    return f"horizon {100 * share:.0f} % down" + (f", {points} point{'s' * (points > 1)}" if points else "")
+    where = (
+        f"{100 * share:.0f} % down" if 0 <= share <= 1 else "above the picture" if share < 0 else "below the picture"
+    )
+    return f"horizon {where}" + (f", {points} point{'s' * (points > 1)}" if points else "")
 
 
 def readings(worked: Worked) -> list[Reading]:

@@ -27,6 +27,7 @@ Part = Literal["light", "half-light", "shadow"]
 HALF = 0.5  # a face turned further than 60 degrees off the light is in half-light; common practice
 ABOVE_M = 1e-6  # so far before a face a thing must stand to throw a shadow on it
 LEAST_M2 = 1e-9
+SNAP_M = 1e-6
 LAMP_LEVEL = 2e-3  # of the lamp's height over a plane
 GROUND = -1  # as a receiver
 
@@ -249,6 +250,14 @@ def _onto_all(corners: Array, normals: Array, origins: Array, source: Source) ->
     return np.asarray(corners + times[..., None] * way)
 
 
+def _common(outlines: Array, own: shapely.Geometry) -> shapely.Geometry:
+    """What the outlines together cover of a receiver; where hairs of nearly one line are too much for it, snapped."""
+    try:
+        return shapely.intersection(shapely.union_all(outlines), own)
+    except shapely.GEOSException:
+        return shapely.intersection(shapely.union_all(outlines, grid_size=SNAP_M), own, grid_size=SNAP_M)
+
+
 def _joined(
     receivers: Faces, planes: tuple[Array, Array, Array], outlines: Array, owners: Numbers, numbers: Numbers
 ) -> tuple[CastShadow, ...]:
@@ -256,7 +265,7 @@ def _joined(
     if not len(outlines):
         return ()
     found = []
-    outlines = shapely.make_valid(outlines)
+    outlines = shapely.convex_hull(outlines)  # as they are but for rounding, which may have crossed two sides
     order = np.argsort(owners, kind="stable")
     outlines, owners = outlines[order], owners[order]
     cuts = np.flatnonzero(np.diff(owners)) + 1
@@ -264,7 +273,7 @@ def _joined(
         plane = Plane(planes[0][owner], planes[1][owner], planes[2][owner])
         off = receivers.corners[owner] - plane.origin
         own = shapely.convex_hull(shapely.multipoints(np.column_stack([off @ plane.across, off @ plane.along])))
-        area = shapely.intersection(shapely.union_all(group), own)
+        area = _common(group, own)
         if shapely.area(area) > LEAST_M2:
             found.append(CastShadow(int(numbers[owner]), plane, area))
     return tuple(found)

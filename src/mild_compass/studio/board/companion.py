@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.words import Mode
 
 PAUSE_MS = 50
-WORDS: dict[Mode, str] = {"sheet": "The sheet, in masses", "photo": "The photo, with the frame"}
+WORDS: dict[Mode, str] = {"sheet": "The sheet, in masses", "photo": "The picture, with the frame"}
 
 
 class SmallView(StudyView):

@@ -16,12 +16,22 @@ if TYPE_CHECKING:
     from mild_compass.studio.session import Session
 
 
+SPARE = 24  # pictures kept that are not to be seen at present
+
+
 class Thumbs(Shelf[Any]):
     """What is to be seen now is made in order; a picture that cannot be made stays empty and is not asked for again."""
 
     def __init__(self, kind: str, session: Session, work: Work, most: int, parent: QObject) -> None:
         super().__init__(kind, session, work, most, parent)
         self._wanted: dict[Hashable, tuple[Callable[..., Any], tuple[Any, ...]]] = {}
+
+    def put(self, key: Hashable, made: Any) -> None:
+        """Keep a picture; of those that are not to be seen any more only a few, for undo."""
+        super().put(key, made)
+        unseen = [each for each in self._made if each not in self._wanted]
+        for each in unseen[: max(0, len(unseen) - SPARE)] if self._wanted else ():
+            del self._made[each]
 
     def want(self, wanted: Mapping[Any, tuple[Callable[..., Any], tuple[Any, ...]]]) -> None:
         """Say what is to be seen now: what is missing is made, in this order; the rest is not waited for."""

@@ -41,7 +41,8 @@ class GroundPlanInstrument(Instrument):
         page = cast("GroundPlan", self.desk.page("ground plan"))
         if not self._linked:
             self._linked = True
-            page.taken.connect(self._take)
+            self._things.taken = page.show_chosen
+            page.taken.connect(self._things.choose)
             page.pressed_empty.connect(self._things.set_down)
             page.removed.connect(self._things.take_away)
         return page
@@ -76,9 +77,6 @@ class GroundPlanInstrument(Instrument):
 
     def _eye_at(self, words: str, eye_m: float) -> QWidget:
         return button(f"{words} {eye_m:g} m", lambda: self.commit(raise_eye(eye_m)))
-
-    def _take(self, key: str) -> None:
-        self._things.choose(key)
 
     def _turn(self, value: float) -> None:
         stage = self._things.stage

@@ -43,6 +43,7 @@ class ThingOptions:
     def __init__(self, desk: Desk, commit: Callable[[Edit], bool]) -> None:
         self._desk, self._commit = desk, commit
         self.chosen = ""
+        self.taken: Callable[[str], None] = lambda _: None  # told which thing is in hand
 
     @property
     def stage(self) -> Stage:
@@ -83,7 +84,8 @@ class ThingOptions:
             *((NUMBERS[field][0], self._numbers[field]) for field in list(NUMBERS)[5:]),
             (NUMBERS["base_m"][0], self._numbers["base_m"]),
             self._door,
-            (copy, away),
+            copy,
+            away,
         )
         return (("Set down", self._kind), rule(), self._names, self._of_chosen)
 
@@ -124,6 +126,7 @@ class ThingOptions:
         """Take a thing in hand."""
         self.chosen = key
         self.refresh()
+        self.taken(key)
 
     def _choose_row(self, row: int) -> None:
         if 0 <= row < len(self.stage.things):
