@@ -14,14 +14,21 @@ from mild_compass.craft.perspective.camera import Camera, Focal, camera_of
 from mild_compass.craft.perspective.ellipse import ellipse_of_circle
 from mild_compass.craft.perspective.horizon import horizon_line
 from mild_compass.craft.perspective.spacing import equally_spaced
+from mild_compass.craft.perspective.stage_readings import stage_readings
+from mild_compass.craft.reading import Reading
+from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye, seen_parts
 from mild_compass.craft.stage.light import GROUND, Lit, light_up, part_of
 from mild_compass.craft.stage.scene import Faces, Scene, from_eye, on_plan, places_of, scene_of
 from mild_compass.craft.stage.staged import ground_of, staged
 from mild_compass.craft.stage.tones import seen_faces, stage_picture
+from mild_compass.craft.worked import worked_study
+from mild_compass.plan.edits.references import begin_blank
+from mild_compass.plan.edits.stage import raise_eye, set_down, stand, widen
+from mild_compass.plan.edits.viewfinder import choose_paper
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.guides import Light
-from mild_compass.plan.model import Horizon
+from mild_compass.plan.guides import Guide, Light
+from mild_compass.plan.model import Horizon, Plan
 from mild_compass.plan.stage import ROOFS, THING_KINDS, Opening, Stage, Thing, ThingKind, new_thing, row_of
 from mild_compass.plan.stage_beginnings import BEGINNINGS
 
@@ -381,3 +388,93 @@ def test_standing_elsewhere_moves_the_picture_as_moving_the_things_would():
     moved = replace(stage, things=tuple(replace(t, x_m=t.x_m - 2.0, y_m=t.y_m + 1.0) for t in stage.things))
     one_way, other = scene_of(there, camera()), scene_of(moved, camera())
     assert one_way.faces.corners == pytest.approx(other.faces.corners, abs=1e-9)
+
+
+# -- what the stage says -----------------------------------------------------------------------------------------------
+
+
+def told(*things: Thing, eye_m: float = 1.6, **where: float) -> dict[str, Reading]:
+    """The stage's readings by key, on a blank A3 across with the usual view."""
+    plan = begin_blank().change(choose_paper(paper("A3", across=True)).change(Plan()))
+    for thing in things:
+        plan = set_down(thing).change(plan)
+    assert plan.study is not None
+    plan = widen(where.get("view", 60.0)).change(plan)
+    plan = raise_eye(eye_m).change(stand(where.get("x", 0.0), where.get("y", 0.0), 0.0).change(plan))
+    worked = worked_study(plan, None)
+    assert worked is not None
+    assert plan.study is not None
+    found = {row.key: row for row in stage_readings(worked)}
+    for row in found.values():
+        if row.remedy is not None:
+            assert row.remedy.change(plan) != plan
+    TRIED.append(plan)
+    return found
+
+
+TRIED: list[Plan] = []
+
+
+def again(row: Reading) -> dict[str, Reading]:
+    """The readings once its remedy has been tried."""
+    assert row.remedy is not None
+    worked = worked_study(row.remedy.change(TRIED[-1]), None)
+    assert worked is not None
+    return {each.key: each for each in stage_readings(worked)}
+
+
+def test_a_ball_far_off_the_line_of_sight_is_said_to_be_stretched_and_a_step_back_helps():
+    at = 10.0 * np.tan(np.radians(33.0))
+    row = told(one("ball", at, 10.0, width_m=1.0, depth_m=1.0, height_m=1.0), view=90.0)["stretched"]
+    assert row.number == pytest.approx(1 / np.cos(np.radians(33.0)), abs=1e-3)
+    assert "33° off the line of sight" in row.text
+    after = again(row).get("stretched")
+    assert after is None or (after.number or 0) < (row.number or 0)
+    assert "stretched" not in told(one("ball", 1.0, 10.0))
+
+
+def test_things_turned_many_ways_are_told_and_laid_alike_by_trying_it():
+    turned = [
+        new_thing("block", f"b{k}", -3.0 + 2 * k, 12.0 + k, turn_deg=15.0 * k, height_m=1.0 + k) for k in range(4)
+    ]
+    row = told(*turned)["turns"]
+    assert row.number == 4
+    assert "turns" not in again(row)
+    assert "turns" not in told(*turned[:3])
+
+
+def test_three_things_of_one_height_are_told_and_one_is_made_taller():
+    blocks = [new_thing("block", f"b{k}", -4.0 + 3 * k, 12.0, height_m=2.0) for k in range(3)]
+    row = told(*blocks)["heights"]
+    assert row.number == pytest.approx(2.0)
+    assert "heights" not in again(row)
+
+
+def test_where_nothing_overlaps_it_is_told_and_trying_it_makes_something_overlap():
+    blocks = [new_thing("block", f"b{k}", -4.0 + 4 * k, 12.0 + 3 * k, height_m=2.0 + k) for k in range(3)]
+    row = told(*blocks)["overlaps"]
+    assert "overlaps" not in again(row)
+
+
+def test_heads_share_the_eye_level_unless_a_figure_stands_higher():
+    figures = [new_thing("standing figure", f"f{k}", k - 1.0, 6.0 + 5 * k, height_m=1.72) for k in range(3)]
+    assert "3 of 3" in told(*figures)["heads"].text
+    higher = replace(figures[1], base_m=0.8)
+    row = told(figures[0], higher, figures[2])["heads"]
+    assert row.verdict == "look"
+    assert "3 of 3" in again(row)["heads"].text
+    assert "look down on them" in told(*figures, eye_m=4.5)["heads"].text
+
+
+def test_what_is_not_to_be_seen_is_named():
+    row = told(one("block", 0.0, -8.0))["out_of_sight"]
+    assert "the block" in row.text
+
+
+def test_kinds_nobody_knows_are_refused_with_a_sentence():
+    with pytest.raises(PlanError, match="no thing that is known"):
+        replace(one("block"), kind="x" * 400)  # type: ignore[arg-type]
+    with pytest.raises(PlanError, match="no part of a house"):
+        replace(one("house"), roof="onion")  # type: ignore[arg-type]
+    with pytest.raises(PlanError, match="no guide that is known"):
+        Guide("g", "spiral", ((0.0, 0.0),))  # type: ignore[arg-type]

@@ -66,6 +66,8 @@ class Guide:
     def __post_init__(self) -> None:
         if not all(isfinite(number) for point in self.points for number in point):
             raise PlanError("One of the points of this guide is not a number. Place it again.")
+        if self.kind not in GUIDE_KINDS:
+            raise PlanError(f"“{str(self.kind)[:40]}” is no guide that is known here.")
         if len(self.points) < LEAST_POINTS[self.kind]:
             raise PlanError("This guide needs another point; draw it a little longer.")
         if self.kind in ("row", "rectangle", "division", "level line") and self.points[0] == self.points[1]:

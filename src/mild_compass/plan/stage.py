@@ -100,7 +100,13 @@ _BY_NAME = {row.name: row for row in ROWS}
 
 
 def row_of(kind: ThingKind) -> KindOfThing:
-    """The row of a kind."""
+    """The row of a kind.
+
+    Raises:
+        PlanError: the kind is not known.
+    """
+    if kind not in _BY_NAME:
+        raise PlanError(f"“{str(kind)[:40]}” is no thing that is known here.")
     return _BY_NAME[kind]
 
 
@@ -174,6 +180,9 @@ class Thing:
             raise PlanError(f"{MOST_OPENINGS} doors and windows are the most for one house.")
         if not all(isfinite(number) for point in self.points for number in point):
             raise PlanError("One of the points of the cut-out is not a number. Draw it again.")
+        for word, known in ((self.roof, ROOFS), *((each.side, get_args(WallSide)) for each in self.openings)):
+            if word not in known:
+                raise PlanError(f"“{str(word)[:40]}” is no part of a house that is known here.")
         if self.kind == "cut-out" and (not self.source or len(set(self.points)) < 3):
             raise PlanError("A cut-out needs a photo and an outline round the thing in it. Draw round it once more.")
 

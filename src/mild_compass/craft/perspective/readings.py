@@ -45,6 +45,11 @@ def readings(worked: Worked) -> list[Reading]:
             found += _odd_one(each, point)
             found += _strings(worked, each, point)
     found += scene_readings(worked)
+    if worked.study.staged:
+        # Loaded with the stage: a plan without one does without it.
+        from mild_compass.craft.perspective.stage_readings import stage_readings
+
+        found += stage_readings(worked)
     found += [
         Reading(f"set_{each.letter}", f"Set {each.letter}", each.reason, verdict="look")
         for each in worked.perspective.refusals
