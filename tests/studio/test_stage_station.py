@@ -13,7 +13,9 @@ from tests.studio.conftest import Hand, control
 
 from mild_compass.plan.edits.references import begin_blank
 from mild_compass.plan.edits.stage import begin_scene
+from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.pages.ground_plan import GroundPlan
+from mild_compass.studio.pages.scene_steps import SceneSteps
 from mild_compass.studio.stations.perspective.stage import StageInstrument
 
 
@@ -229,3 +231,20 @@ def test_a_scene_goes_through_all_stations_is_saved_opened_and_printed(lane: Han
     window.files.plans.open(tmp_path / "lane.mildplan")
     lane.bot.waitUntil(lambda: window.session.plan == before, timeout=10_000)
     assert (tmp_path / "lane.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_how_to_draw_it_stands_on_a_page_and_is_saved(lane: Hand, tmp_path: Path, monkeypatch):
+    target = tmp_path / "steps.pdf"
+    monkeypatch.setattr(Dialogs, "target", lambda *_, **__: target)
+    lane.window.bench.take_up("scene steps")
+    lane.settle()
+    page = lane.window.middle.page("scene steps")
+    assert isinstance(page, SceneSteps)
+    by_points = page.steps
+    assert by_points[1].title == "The points"
+    steps_tool = next(each for each in lane.window.bench.instruments if each.name == "scene steps")
+    control(steps_tool, "How lines are led to their points").pick("edge marks")
+    assert page.steps[1].title != "The points"
+    lane.click("Save the steps as PDF…")
+    lane.bot.waitUntil(target.exists, timeout=10_000)
+    lane.settle()

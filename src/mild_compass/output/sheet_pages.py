@@ -167,13 +167,15 @@ def guide_pdf(name: str, guide: TransferGuide) -> bytes:
     return page.done()
 
 
-def block_in_pdf(plan: Plan, steps: tuple[BlockStep, ...]) -> bytes:
-    """The steps of the block-in as small pictures, two in a row."""
+def block_in_pdf(plan: Plan, steps: tuple[BlockStep, ...], title: str = "the order of drawing") -> bytes:
+    """The steps as small pictures, two in a row, their words below."""
     assert plan.study is not None
-    page = Page(f"{plan.name} – the order of drawing")
+    page = Page(f"{plan.name} – {title}")
     box = picture_box(plan.paper, plan.study.frame)
     scale = min(PICTURE_MM / box.width, PICTURE_MM / box.height)
-    height = box.height * scale + 4 * LINE_MM
+    wide = PICTURE_MM * UNITS_PER_MM
+    words = [simpleSplit(step.words, FONT, 2.2 * 1.35 * UNITS_PER_MM, wide) for step in steps]
+    height = box.height * scale + 4 * (max(2, *map(len, words)) + 1) + LINE_MM
     for index, step in enumerate(steps):
         column = index % 2
         if column == 0:
@@ -184,8 +186,7 @@ def block_in_pdf(plan: Plan, steps: tuple[BlockStep, ...]) -> bytes:
         canvas.pushed(scale, 0, 0, scale, left - box.left * scale, page.y + 3 - box.top * scale)
         canvas.drawing(step.drawing(plan.paper))
         canvas.popped()
-        wide = PICTURE_MM * UNITS_PER_MM
-        for number, line in enumerate(simpleSplit(step.words, FONT, 2.2 * 1.35 * UNITS_PER_MM, wide)[:2]):
+        for number, line in enumerate(words[index]):
             at = page.y + 3 + box.height * scale + 4 + number * 4
             canvas.words(Label(line, left, at, "mass", 2.2, "left"))
         if column == 1 or index == len(steps) - 1:

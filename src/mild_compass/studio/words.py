@@ -27,6 +27,7 @@ Page = Literal[
     "transfer",
     "pages",
     "ground plan",
+    "scene steps",
 ]
 Mode = Literal["photo", "sheet"]
 Fill = Literal["colour", "values", "masses", "paper", "contrast", "traps"]

@@ -207,7 +207,7 @@ def _heads(worked: Worked, stage: Stage) -> list[Reading]:
         return [Reading("heads", "Heads", text, round(odd[0].base_m, 2), "m", "look", None, remedy)]
     count = len(level)
     text = (
-        f"{count} of {len(figures)} standing figures have their eyes on the horizon, wherever they stand."
+        f"{count} of {len(figures)} standing figures with the eyes on the horizon; so it is wherever they stand."
         if count
         else f"By an eye of {eye:.2f} m no standing figure has its head on the horizon; you look "
         f"{'down on' if eye > 1.6 else 'up at'} them."

@@ -109,6 +109,12 @@ class Exports:
         plan = self._session.committed
         self._choose("Save the order of drawing", f"{plan.name} block-in", page_makers.block_in_page, plan, steps)
 
+    def choose_scene_steps(self, steps: tuple[BlockStep, ...]) -> None:
+        """How to draw the scene on the stage."""
+        plan = self._session.committed
+        title = "how to draw it"
+        self._choose("Save how to draw it", f"{plan.name} {title}", page_makers.block_in_page, plan, steps, title)
+
     def choose_steps(self, construction: Construction) -> None:
         """The steps of a construction."""
         plan = self._session.committed

@@ -79,8 +79,8 @@ def guide_page(name: str, guide: TransferGuide) -> bytes:
     return guide_pdf(name, guide)
 
 
-def block_in_page(plan: Plan, steps: tuple[BlockStep, ...]) -> bytes:
+def block_in_page(plan: Plan, steps: tuple[BlockStep, ...], title: str = "the order of drawing") -> bytes:
     """The order of drawing."""
     from mild_compass.output.sheet_pages import block_in_pdf
 
-    return block_in_pdf(plan, steps)
+    return block_in_pdf(plan, steps, title)

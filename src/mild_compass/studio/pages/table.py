@@ -29,6 +29,7 @@ PAGES: dict[Page, tuple[str, str]] = {
     "transfer": ("transfer_page", "TransferPage"),
     "pages": ("printed_pages", "PrintedPages"),
     "ground plan": ("ground_plan", "GroundPlan"),
+    "scene steps": ("scene_steps", "SceneSteps"),
 }
 
 

@@ -11,6 +11,7 @@ from mild_compass.studio.stations.perspective.ground_plan import GroundPlanInstr
 from mild_compass.studio.stations.perspective.guides import GuidesInstrument
 from mild_compass.studio.stations.perspective.horizon import HorizonInstrument
 from mild_compass.studio.stations.perspective.light import LightInstrument
+from mild_compass.studio.stations.perspective.scene_steps import SceneStepsInstrument
 from mild_compass.studio.stations.perspective.stage import StageInstrument
 from mild_compass.studio.stations.perspective.straighten import StraightenInstrument
 from mild_compass.studio.stations.perspective.string_table import StringsInstrument
@@ -28,6 +29,7 @@ ORDER: tuple[Callable[[Desk], Instrument], ...] = (
     GuidesInstrument,
     StageInstrument,
     GroundPlanInstrument,
+    SceneStepsInstrument,
     LightInstrument,
     StringsInstrument,
 )

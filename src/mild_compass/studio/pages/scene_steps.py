@@ -1,0 +1,103 @@
+"""The steps for drawing a scene: a picture of each, what is new in it strong, and its words beside it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPixmap
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from mild_compass.studio.board.sight import Sight
+from mild_compass.studio.board.strokes import draw_layers
+from mild_compass.studio.board.view import PAPER
+from mild_compass.studio.widgets import Wrapped, plain_label, soft
+
+if TYPE_CHECKING:
+    from mild_compass.craft.geometry.lines import Box
+    from mild_compass.craft.sheet.block_in import BlockStep
+    from mild_compass.craft.stage.how_to_draw import Way
+    from mild_compass.plan.model import Paper
+    from mild_compass.studio.pages.parts import Parts
+
+LONGEST_PX = 270
+NOTHING = "Nothing stands on the stage yet. Set things down at Stage or on the Ground plan; then the steps stand here."
+
+
+class SceneSteps(QScrollArea):
+    """Made anew when the scene, the sheet or the way has changed, while the page is seen and the hand rests."""
+
+    def __init__(self, parts: Parts) -> None:
+        super().__init__()
+        self._computed = parts.computed
+        self._way: Way = "points"
+        self._made_of: tuple[Any, ...] | None = None
+        self.steps: tuple[BlockStep, ...] = ()
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setAccessibleName("How to draw the scene")
+        parts.computed.changed.connect(self.refresh)
+
+    def show_way(self, way: Way) -> None:
+        """With points on a board, or with marks on the frame's edges."""
+        self._way = way
+
+    def showEvent(self, event: object) -> None:
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Follow the plan."""
+        worked = self._computed.worked()
+        if worked is None or not self.isVisible() or self._computed.in_gesture:
+            return
+        study, paper = worked.study, worked.plan.paper
+        made_of = (study.stage, study.perspective, study.frame, paper, self._way, self._computed.unit)
+        if made_of == self._made_of:
+            return
+        self._made_of = made_of
+        from mild_compass.craft.stage.how_to_draw import how_to_draw
+
+        self.steps = how_to_draw(worked, self._way, self._computed.unit)
+        self._lay_out(paper, worked.frame_map.box)
+
+    def _lay_out(self, paper: Paper, box: Box) -> None:
+        page = QWidget()
+        layout = QVBoxLayout(page)
+        layout.setContentsMargins(24, 18, 24, 18)
+        layout.setSpacing(14)
+        if not self.steps:
+            layout.addWidget(soft(NOTHING))
+        for number, step in enumerate(self.steps, 1):
+            layout.addWidget(_row(number, step, paper, box))
+        layout.addStretch(1)
+        self.setWidget(page)
+
+
+def _row(number: int, step: BlockStep, paper: Paper, box: Box) -> QWidget:
+    row = QWidget()
+    layout = QHBoxLayout(row)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.setSpacing(16)
+    picture = QLabel()
+    picture.setPixmap(QPixmap.fromImage(_image(step, paper, box)))
+    picture.setAccessibleName(f"Step {number}")
+    picture.setTextFormat(Qt.TextFormat.PlainText)
+    words = QVBoxLayout()
+    title = plain_label(f"{number}  {step.title}")
+    title.setProperty("head", True)
+    words.addWidget(title)
+    words.addWidget(Wrapped(step.words))
+    words.addStretch(1)
+    layout.addWidget(picture, 0, Qt.AlignmentFlag.AlignTop)
+    layout.addLayout(words, 1)
+    return row
+
+
+def _image(step: BlockStep, paper: Paper, box: Box) -> QImage:
+    scale = LONGEST_PX / max(box.width, box.height)
+    image = QImage(round(box.width * scale), round(box.height * scale), QImage.Format.Format_RGB32)
+    image.fill(QColor(PAPER))
+    painter = QPainter(image)
+    draw_layers(painter, step.drawing(paper), Sight("sheet", scale, -box.left * scale, -box.top * scale))
+    painter.end()
+    return image
