@@ -20,7 +20,7 @@ from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye, seen_parts
 from mild_compass.craft.stage.light import GROUND, Lit, light_up, part_of
 from mild_compass.craft.stage.scene import Faces, Scene, from_eye, on_plan, places_of, scene_of
-from mild_compass.craft.stage.staged import ground_of, staged
+from mild_compass.craft.stage.staged import ground_of, shadow_lines, staged
 from mild_compass.craft.stage.tones import seen_faces, stage_picture
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.references import begin_blank
@@ -189,7 +189,7 @@ def test_a_block_before_another_hides_the_exact_part_of_its_edge():
     wall = new_thing("wall", "wall", 0.0, 20.0, width_m=16.0, height_m=1.2, depth_m=0.4)
     block = new_thing("block", "block", 0.0, 9.0, width_m=2.0, depth_m=2.0, height_m=3.0)
     cam = camera()
-    found = staged(Stage((wall, block)), cam, Light())
+    found = staged(Stage((wall, block)), cam)
     tops = [line for line in found.things[0].seen if np.ptp(line[:, 1]) < 1e-6 and line[0, 1] > 500]
     # Nearest edges: the wall's front top at 19.8 m, hidden by the block's front at 8 m, 1 m to either side.
     y = cam.seen([[0, 19.8, 1.2]])[0, 1]
@@ -201,7 +201,7 @@ def test_a_block_before_another_hides_the_exact_part_of_its_edge():
 
 def test_a_cylinders_rim_is_the_true_ellipse():
     cam = camera(2.5)
-    found = staged(Stage((one("cylinder", 1.0, 6.0),)), cam, Light()).things[0].seen
+    found = staged(Stage((one("cylinder", 1.0, 6.0),)), cam).things[0].seen
     ellipse = ellipse_of_circle(cam, (1.0, 6.0, 1.0), 0.5)
     assert ellipse is not None
     across = np.array([-ellipse.along[1], ellipse.along[0]])
@@ -217,7 +217,7 @@ def test_a_balls_outline_is_the_ellipse_in_which_it_is_seen():
     """The cone that touches a ball (middle c, radius r) as seen along d: (c·d)² = d² (c² - r²)."""
     cam = camera()
     ball = one("ball", 1.5, 5.0, width_m=1.0, depth_m=1.0, height_m=1.0)
-    lines = staged(Stage((ball,)), cam, Light()).things[0].seen
+    lines = staged(Stage((ball,)), cam).things[0].seen
     rays = np.concatenate(lines)
     rays = np.column_stack([(rays - cam.centre_px) / FOCAL, np.ones(len(rays))])
     middle = (np.array([1.5, 5.0, 0.5]) - (0, 0, cam.eye_m)) @ cam.axes.T
@@ -332,14 +332,14 @@ def test_a_block_lit_from_the_side_shows_its_three_values_in_the_shares_of_its_f
 
 
 def test_things_below_the_ground_are_not_seen():
-    sunk = staged(Stage((one("block", 0.0, 8.0, base_m=-3.0, height_m=2.0),)), camera(), Light())
+    sunk = staged(Stage((one("block", 0.0, 8.0, base_m=-3.0, height_m=2.0),)), camera())
     assert sunk.things[0].seen == ()
 
 
 def test_the_eye_inside_a_house_sees_its_walls_from_inside():
     house = one("house", 0.0, 0.5, width_m=6.0, depth_m=10.0)
     tree = new_thing("tree", "tree", 0.0, 20.0)
-    found = staged(Stage((house, tree)), camera(), Light())
+    found = staged(Stage((house, tree)), camera())
     assert found.things[0].seen
     assert found.things[1].seen == ()
 
@@ -349,8 +349,9 @@ def test_a_thing_right_on_the_eye_and_one_of_hardly_any_size_do_no_harm(kind):
     at_eye = new_thing(kind, "a", 0.0, 0.0)
     thin = new_thing(kind, "b", 1.0, 4.0, width_m=0.01, depth_m=0.01)
     stage, cam = Stage((at_eye, thin)), camera()
-    found = staged(stage, cam, SUN)
+    found, shadows = staged(stage, cam), shadow_lines(stage, cam, SUN)
     assert all(np.isfinite(line).all() for each in found.things for line in (*each.seen, *each.behind))
+    assert all(np.isfinite(line).all() for line in shadows)
 
 
 def test_too_many_posts_and_a_sun_below_the_horizon_are_refused_with_a_sentence():
@@ -367,7 +368,7 @@ def test_a_cut_out_stands_as_tall_as_it_is_said_to_be():
     outline = ((100.0, 100.0), (300.0, 100.0), (300.0, 500.0), (200.0, 350.0), (100.0, 500.0))
     thing = one("cut-out", 0.0, 8.0, height_m=2.0, source="photo-1", points=outline)
     cam = camera()
-    lines = np.concatenate(staged(Stage((thing,)), cam, Light()).things[0].seen)
+    lines = np.concatenate(staged(Stage((thing,)), cam).things[0].seen)
     foot, top = cam.seen([[0, 8, 0], [0, 8, 2.0]])[:, 1]
     assert (lines[:, 1].max(), lines[:, 1].min()) == pytest.approx((foot, top), abs=1e-6)
     assert np.ptp(lines[:, 0]) == pytest.approx(FOCAL * 1.0 / 8.0, abs=1e-6)  # half as wide as tall
@@ -376,10 +377,10 @@ def test_a_cut_out_stands_as_tall_as_it_is_said_to_be():
 @pytest.mark.parametrize("name", BEGINNINGS)
 def test_a_beginning_shows_all_its_things(name):
     beginning = BEGINNINGS[name]
-    found = staged(beginning.stage, camera(beginning.eye_m), beginning.light)
+    found = staged(beginning.stage, camera(beginning.eye_m))
     hidden = [thing.words for thing, lines in zip(beginning.stage.things, found.things, strict=True) if not lines.seen]
     assert hidden == []
-    assert found.shadows
+    assert shadow_lines(beginning.stage, camera(beginning.eye_m), beginning.light)
 
 
 def test_standing_elsewhere_moves_the_picture_as_moving_the_things_would():

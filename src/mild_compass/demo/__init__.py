@@ -13,6 +13,7 @@ MAKERS = {
     "glasshouse": ("glasshouse", "demo_plan"),
     "pumping-station": ("pumping_station", "pumping_plan"),
     "lantern-bench": ("lantern_bench", "lantern_plan"),
+    "observatory-court": ("observatory_court", "court_plan"),
 }
 SCENES = tuple(MAKERS)
 

@@ -26,7 +26,7 @@ from mild_compass.craft.sheet.artist_layers import (
 )
 from mild_compass.craft.sheet.lifting import in_greys, without_labels
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
-from mild_compass.craft.sheet.stage_layers import stage_layers, staged_of
+from mild_compass.craft.sheet.stage_layers import shadows_layer, shadows_of, stage_layers, staged_of
 from mild_compass.craft.viewfinder.threads import THREADS
 from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.plan.guides import guide_name
@@ -214,7 +214,7 @@ def sheet_drawing(
 
     The stage is worked out where it has not been given.
     """
-    if scene is None and any(name.startswith("stage") for name in layers):
+    if scene is None and {"stage", "stage behind"} & set(layers):
         scene = staged_of(study, worked)
     frame_map = FrameMap.of(study.frame, paper)
     box, sheet = frame_map.box, study.sheet
@@ -232,7 +232,9 @@ def sheet_drawing(
         "guides": lambda: guide_layers(study.perspective, worked, frame_map),
         "stage": lambda: stage_layers("stage", study, scene, frame_map) if scene else None,
         "stage behind": lambda: stage_layers("stage behind", study, scene, frame_map) if scene else None,
-        "stage shadows": lambda: stage_layers("stage shadows", study, scene, frame_map) if scene else None,
+        "stage shadows": lambda: shadows_layer(
+            shadows_of(study, worked) if scene is None or scene.shadows is None else scene.shadows, frame_map
+        ),
         "big lines": lambda: big_lines_layer(study.structure, frame_map),
         "shapes": lambda: shapes_layer(study.shapes, frame_map),
         "departures": lambda: departures_layer(study.departures, frame_map),

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.drawing import Layer, stroke
 from mild_compass.craft.sheet.artist_layers import pieces_inside
-from mild_compass.craft.stage.staged import Staged, staged
+from mild_compass.craft.stage.staged import Staged, shadow_lines, staged
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -25,13 +25,24 @@ def staged_of(study: Study, worked: WorkedPerspective) -> Staged | None:
     """A study's stage worked out; None where there is nothing on it, or no eye level to see it from."""
     if study.stage is None or not study.stage.things or worked.camera is None:
         return None
-    return staged(study.stage, worked.camera, study.perspective.light)
+    return staged(study.stage, worked.camera)
+
+
+def shadows_of(study: Study, worked: WorkedPerspective) -> tuple[np.ndarray, ...]:
+    """The edges of the shadows on a study's stage."""
+    if study.stage is None or not study.stage.things or worked.camera is None:
+        return ()
+    return shadow_lines(study.stage, worked.camera, study.perspective.light)
+
+
+def shadows_layer(shadows: tuple[np.ndarray, ...], frame_map: FrameMap) -> Layer | None:
+    """The edges of all cast shadows; None where there are none."""
+    strokes = _strokes(shadows, frame_map, SHADOW_MM, "dotted")
+    return Layer("stage shadows", strokes) if strokes else None
 
 
 def stage_layers(name: str, study: Study, found: Staged, frame_map: FrameMap) -> list[Layer]:
-    """The layers of one name: "stage" and "stage behind" one for each thing, "stage shadows" one for all."""
-    if name == "stage shadows":
-        return [Layer("stage shadows", _strokes(found.shadows, frame_map, SHADOW_MM, "dotted"))]
+    """The layers of one name, "stage" or "stage behind": one for each thing."""
     layers = []
     assert study.stage is not None
     for thing, lines in zip(study.stage.things, found.things, strict=False):

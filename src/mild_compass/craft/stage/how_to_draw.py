@@ -15,7 +15,7 @@ from mild_compass.craft.drawing import stroke
 from mild_compass.craft.geometry.lines import clipped
 from mild_compass.craft.sheet.artist_layers import pieces_inside
 from mild_compass.craft.sheet.block_in import BlockStep
-from mild_compass.craft.sheet.stage_layers import staged_of
+from mild_compass.craft.sheet.stage_layers import shadows_of, staged_of
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
 from mild_compass.craft.stage.scene import from_eye, places_of, turn_of
 from mild_compass.plan.stage import row_of
@@ -95,7 +95,7 @@ def how_to_draw(worked: Worked, way: Way, unit: Unit = "mm") -> tuple[BlockStep,
         strokes = [mark for thing in rest for line in lines[thing.id].seen for mark in _sheet_line(sheet, line)]
         named = ", ".join(thing.words for thing in rest[:6])
         parts.append(("The rest likewise", f"Draw {named}{' and what is left' if len(rest) > 6 else ''}.", strokes))
-    shadows = [mark for line in found.shadows for mark in _sheet_line(sheet, line)]
+    shadows = [mark for line in shadows_of(worked.study, worked.perspective) for mark in _sheet_line(sheet, line)]
     if shadows:
         parts.append(("Shadows", "Lay in the edges of the cast shadows as shown.", shadows))
     parts.append(LIFT)

@@ -200,19 +200,28 @@ def _laid(
         below, room = np.ones_like(above), np.ones(len(above), bool)
     kept = np.flatnonzero((above > 0).any(1) & room)
     corners, above, below = corners[kept], above[kept], below[kept]
-    crossing = (above < 0).any(1) | (below < 0).any(1)
-    laid = _flat(_onto_all(corners, normals[kept], origins[kept], source), planes, first[kept])
     shapes = np.empty(len(kept), object)
-    shapes[~crossing] = shapely.polygons(laid[~crossing])
-    for k in np.flatnonzero(crossing).tolist():
-        piece, high = _cut_at(corners[k], above[k], below[k])
-        piece = _cut_at(piece, high[1], high[0])[0] if len(piece) >= 3 else piece
-        if len(piece) >= 3:
-            at = slice(kept[k], kept[k] + 1)
-            spots = _onto_all(piece[None], normals[at], origins[at], source)
-            shapes[k] = shapely.polygons(_flat(spots, planes, first[at])[0])
-    there = ~shapely.is_missing(shapes)
+    crossing = (above < 0).any(1) | (below < 0).any(1)
+    for group, cut in ((np.flatnonzero(~crossing), False), (np.flatnonzero(crossing), True)):
+        points = corners[group]
+        if cut and len(group):
+            points, (_, lower) = _cut_at(points, above[group], below[group])
+            points, _ = _cut_at(points, lower, lower)
+        at = kept[group]
+        spots = _flat(_onto_all(points, normals[at], origins[at], source), planes, first[at])
+        # Cut or not, it is convex: its hull is itself, whatever corners are there twice.
+        shapes[group] = _hulls(spots)
+    there = shapely.area(shapes) > 0
     return shapes[there], kept[there]
+
+
+def _hulls(points: Array) -> Array:
+    """The convex outlines of point sets (n, k, 2)."""
+    count, size = points.shape[:2]
+    if not count:
+        return np.zeros(0, object)
+    single = shapely.points(points.reshape(-1, 2))
+    return np.asarray(shapely.convex_hull(shapely.multipoints(single, indices=np.repeat(np.arange(count), size))))
 
 
 def _flat(points: Array, planes: tuple[Array, Array, Array], which: Numbers) -> Array:
@@ -224,20 +233,29 @@ def _flat(points: Array, planes: tuple[Array, Array, Array], which: Numbers) -> 
 
 
 def _cut_at(corners: Array, height: Array, other: Array) -> tuple[Array, tuple[Array, Array]]:
-    """The part of a convex face where ``height`` is not negative, with both heights at its corners."""
-    kept, high, low = [], [], []
-    for k in range(len(corners)):
-        after = (k + 1) % len(corners)
-        if height[k] >= 0:
-            kept.append(corners[k])
-            high.append(height[k])
-            low.append(other[k])
-        if height[k] * height[after] < 0:
-            share = height[k] / (height[k] - height[after])
-            kept.append(corners[k] + share * (corners[after] - corners[k]))
-            high.append(0.0)
-            low.append(other[k] + share * (other[after] - other[k]))
-    return np.array(kept).reshape(-1, 3), (np.array(high), np.array(low))
+    """The parts of convex faces (n, k, 3) where ``height`` (n, k) is not negative, as (n, 2k, 3), with both heights.
+
+    Corners that are cut away are taken up by the one before them, so that the order round the face is kept.
+    """
+    after = np.roll(height, -1, 1)
+    crossed = height * after < 0
+    with np.errstate(divide="ignore", invalid="ignore"):
+        share = np.where(crossed, height / (height - after), 0.0)
+    count, size = height.shape
+    points = np.empty((count, 2 * size, 3))
+    points[:, ::2], points[:, 1::2] = corners, corners + share[..., None] * (np.roll(corners, -1, 1) - corners)
+    heights = np.empty((2, count, 2 * size))
+    for kept, given in zip(heights, (height, other), strict=True):
+        kept[:, ::2], kept[:, 1::2] = given, given + share * (np.roll(given, -1, 1) - given)
+    heights[0, :, 1::2] = np.where(crossed, 0.0, heights[0, :, 1::2])
+    valid = np.empty((count, 2 * size), bool)
+    valid[:, ::2], valid[:, 1::2] = height >= 0, crossed
+    place = np.where(valid, np.arange(2 * size), -1)
+    last = np.maximum(place.max(1, keepdims=True), 0)
+    place = np.maximum.accumulate(place, 1)
+    place = np.where(place < 0, last, place)
+    rows = np.arange(count)[:, None]
+    return points[rows, place], (heights[0][rows, place], heights[1][rows, place])
 
 
 def _onto_all(corners: Array, normals: Array, origins: Array, source: Source) -> Array:
@@ -265,7 +283,6 @@ def _joined(
     if not len(outlines):
         return ()
     found = []
-    outlines = shapely.convex_hull(outlines)  # as they are but for rounding, which may have crossed two sides
     order = np.argsort(owners, kind="stable")
     outlines, owners = outlines[order], owners[order]
     cuts = np.flatnonzero(np.diff(owners)) + 1

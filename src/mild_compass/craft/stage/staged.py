@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from threading import Lock
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -38,10 +39,10 @@ class ThingLines:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Staged:
-    """The lines of all things in order, and the edges of the shadows that are seen."""
+    """The lines of all things in order, and the edges of the shadows that are seen, None while they are not known."""
 
     things: tuple[ThingLines, ...]
-    shadows: tuple[Array, ...] = ()
+    shadows: tuple[Array, ...] | None = None
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -55,15 +56,24 @@ class Lighted:
 
 _STAGED: Kept[Staged] = Kept(12)
 _LIGHTED: Kept[Lighted] = Kept(6)
+_SHADOWS: Kept[tuple[Array, ...]] = Kept(6)
+_LIGHTING = Lock()
 
 
 def _key(camera: Camera) -> tuple[object, ...]:
     return camera.focal.px, camera.centre_px, camera.eye_m, tuple(camera.axes.ravel().tolist())
 
 
-def staged(stage: Stage, camera: Camera, light: Light) -> Staged:
+def staged(stage: Stage, camera: Camera) -> Staged:
     """The lines of a stage; kept, so that what has not changed is not worked out twice."""
-    return _STAGED.of(stage, (_key(camera), light), lambda: _work_out(stage, camera, light))
+    return _STAGED.of(stage, _key(camera), lambda: _work_out(stage, camera))
+
+
+def shadow_lines(stage: Stage, camera: Camera, light: Light) -> tuple[Array, ...]:
+    """The edges of the cast shadows that are seen, as polylines in photo pixels; kept likewise."""
+    if light.kind == "none":
+        return ()
+    return _SHADOWS.of(stage, (_key(camera), light), lambda: _shadow_edges(lighted(stage, camera, light)))
 
 
 def lighted(stage: Stage, camera: Camera, light: Light) -> Lighted:
@@ -74,7 +84,8 @@ def lighted(stage: Stage, camera: Camera, light: Light) -> Lighted:
         faces = faces_before_the_eye(scene.faces)
         return Lighted(scene, faces, light_up(scene, faces, ground_of(scene), light))
 
-    return _LIGHTED.of(stage, (_key(camera), light), make)
+    with _LIGHTING:  # two that ask at one time wait for one answer
+        return _LIGHTED.of(stage, (_key(camera), light), make)
 
 
 def ground_of(scene: Scene) -> Faces:
@@ -95,15 +106,11 @@ def quick_lines(stage: Stage, camera: Camera) -> Array:
     return _on_picture(edges.ends.reshape(-1, 3), camera).reshape(-1, 2, 2)
 
 
-def _work_out(stage: Stage, camera: Camera, light: Light) -> Staged:
+def _work_out(stage: Stage, camera: Camera) -> Staged:
     scene = scene_of(stage, camera)
     edges, faces = before_the_eye(scene.edges), faces_before_the_eye(scene.faces)
     parts = seen_parts(edges, faces, scene.up, camera.eye_m)
-    things = _by_thing(edges, parts, scene, len(stage.things))
-    shadows: tuple[Array, ...] = ()
-    if light.kind != "none":
-        shadows = _shadow_edges(lighted(stage, camera, light), faces)
-    return Staged(things, shadows)
+    return Staged(_by_thing(edges, parts, scene, len(stage.things)))
 
 
 def _by_thing(edges: Edges, parts: Parts, scene: Scene, count: int) -> tuple[ThingLines, ...]:
@@ -165,8 +172,9 @@ def _arcs(edges: Edges, parts: Parts, curved: NDArray[np.intp], scene: Scene) ->
     return found
 
 
-def _shadow_edges(lighted: Lighted, faces: Faces) -> tuple[Array, ...]:
+def _shadow_edges(lighted: Lighted) -> tuple[Array, ...]:
     """The edges of cast shadows, but for where they run along the border of what they fall on."""
+    faces = lighted.faces
     segments = [segment for cast in lighted.lit.shadows if _flat(cast, faces) for segment in _inner(cast, lighted)]
     if not segments:
         return ()

@@ -49,6 +49,7 @@ class Computed(QObject):
             *self.pictures.values,
             self._structure.locks,
             self._structure.staged,
+            self._structure.shadows,
             *self._masses.values,
         )
         for kept in self._kept_up:

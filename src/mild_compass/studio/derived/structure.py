@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from mild_compass.studio.derived.derived import Derived, Key
@@ -35,11 +36,20 @@ def _staged(study: Study, ground: Ground) -> Staged:
     return staged_of(study, work_out(study.perspective, ground)) or Staged(())
 
 
+def _shadows(study: Study, ground: Ground) -> tuple[Any, ...]:
+    from mild_compass.craft.perspective.worked import work_out
+    from mild_compass.craft.sheet.stage_layers import shadows_of
+
+    return shadows_of(study, work_out(study.perspective, ground))
+
+
 class StudyStructure:
-    """Three values that need no picture, only marks and things."""
+    """Four values that need no picture, only marks and things."""
 
     def __init__(self, session: Session, work: Work) -> None:
         self._session = session
+        self._scene: tuple[Staged, tuple[Any, ...], Staged] | None = None  # lines, shadows, and both in one
+        self._nothing: Staged | None = None
         self.locks: Derived[LockReport] = Derived(
             "locks", session, work, self._locks_key, _locks, arguments=self._locks_inputs
         )
@@ -48,6 +58,9 @@ class StudyStructure:
         )
         self.staged: Derived[Staged] = Derived(
             "stage", session, work, self._staged_key, _staged, arguments=self._staged_inputs, most=8
+        )
+        self.shadows: Derived[tuple[Any, ...]] = Derived(
+            "stage shadows", session, work, self._staged_key, _shadows, arguments=self._staged_inputs, most=8
         )
 
     @property
@@ -58,10 +71,15 @@ class StudyStructure:
             key, made = self.staged.last
             found = made if key[0] == self._session.plan.study.id else None
         if found is None:
-            from mild_compass.craft.stage.staged import Staged
+            if self._nothing is None:
+                from mild_compass.craft.stage.staged import Staged
 
-            found = Staged(())
-        return found
+                self._nothing = Staged(())
+            found = self._nothing
+        shadows = self.shadows.value or ()
+        if self._scene is None or self._scene[0] is not found or self._scene[1] is not shadows:
+            self._scene = (found, shadows, replace(found, shadows=shadows))
+        return self._scene[2]
 
     def _staged_key(self) -> Key | None:
         plan, study = self._session.plan, self._session.plan.study
