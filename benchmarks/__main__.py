@@ -21,6 +21,8 @@ NAMES = (
     "lock_in",
     "horizon_drag",
     "threshold_drag",
+    "stage_drag",
+    "stage_lines",
     "contact_sheet",
     "a1_tiles",
 )

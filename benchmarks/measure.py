@@ -455,6 +455,106 @@ def horizon_drag() -> dict:
     return result("horizon_drag", 1000 * statistics.median(times), "ms a move with 60 guides", 16.0)
 
 
+def _stage_of(count: int):
+    """So many things before the eye, of every kind, from a seed."""
+    import numpy as np
+
+    from mild_compass.plan.stage import THING_KINDS, Stage, new_thing
+
+    hand = np.random.default_rng(1)
+    kinds = [kind for kind in THING_KINDS if kind != "cut-out"]
+    reach = 8 * (count / 60) ** 0.5
+    return Stage(
+        tuple(
+            new_thing(
+                kinds[k % len(kinds)],
+                f"thing-{k}",
+                float(hand.uniform(-reach, reach)),
+                float(hand.uniform(6, 6 + 4 * reach)),
+                turn_deg=float(hand.uniform(-180, 180)),
+                count=1,
+            )
+            for k in range(count)
+        )
+    )
+
+
+def _on_stage(folder: str, count: int):
+    """A window with so many things on the stage, everything settled."""
+    from dataclasses import replace
+
+    from mild_compass.plan.edits.base import Edit, with_study
+    from mild_compass.plan.edits.references import begin_blank
+    from mild_compass.plan.edits.stage import set_down
+    from mild_compass.plan.stage import new_thing
+
+    app, window = _window(folder)
+    window.session.apply(begin_blank())
+    window.session.apply(set_down(new_thing("block", "first", 0.0, 8.0)))
+    stage = _stage_of(count)
+    window.session.apply(
+        Edit("fill", "fill", lambda plan: with_study(plan, replace(plan.study, stage=stage)), "perspective")
+    )
+    window.go_to("perspective", "stage")
+    _until(app, lambda: window.idle)
+    return app, window
+
+
+def stage_drag() -> dict:
+    """One of 60 things moved on the stage: preview, board repainted; and on the ground plan beside its drawing."""
+    from mild_compass.plan.edits.stage import change_thing
+
+    board, plan = [], []
+    with tempfile.TemporaryDirectory() as folder:
+        app, window = _on_stage(folder, 60)
+        tool = next(each for each in window.bench.instruments if each.name == "stage")
+        tool.options_of_thing.choose("thing-1")
+        for k in range(60):
+            move = change_thing("thing-1", x_m=0.02 * k)
+            board.append(_timed(lambda move=move: (window.session.preview(move), window.board.repaint())))
+        window.session.cancel()
+        window.bench.take_up("ground plan")
+        _until(app, lambda: window.idle)
+        page = window.middle.page("ground plan")
+        for k in range(60):
+            move = change_thing("thing-1", x_m=0.02 * k)
+            plan.append(
+                _timed(lambda move=move: (window.session.preview(move), page.plan.repaint(), page.drawn.repaint()))
+            )
+        window.session.cancel()
+        window.close_down()
+    found = result("stage_drag", 1000 * statistics.median(board), "ms a move of one of 60 things, board", 16.0)
+    return {**found, "ground_plan_ms": round(1000 * statistics.median(plan), 1)}
+
+
+def stage_lines() -> dict:
+    """Hidden lines of 60 things worked out, and how that grows to 300; values with shadows besides."""
+    from mild_compass.craft.perspective.worked import work_out
+    from mild_compass.craft.stage.staged import lighted, staged
+    from mild_compass.plan.edits.references import begin_blank
+    from mild_compass.plan.guides import Light
+    from mild_compass.plan.model import Plan
+
+    plan = begin_blank().change(Plan())
+    camera = work_out(plan.study.perspective, plan.ground(plan.study)).camera
+
+    def median_ms(make: Callable[[], object]) -> float:
+        make()
+        return 1000 * statistics.median(_timed(make) for _ in range(5))
+
+    from dataclasses import replace
+
+    times = {}
+    for count in (60, 300):
+        stage = _stage_of(count)
+        # A copy each time: what has not changed would not be worked out again.
+        times[count] = median_ms(lambda stage=stage: staged(replace(stage), camera))
+        times[-count] = median_ms(lambda stage=stage: lighted(replace(stage), camera, Light("sun", 60.0, 40.0)))
+    found = result("stage_lines", times[60], "ms, hidden lines of 60 things", 100.0)
+    told = {"of_300_ms": times[300], "shadows_of_60_ms": times[-60], "shadows_of_300_ms": times[-300]}
+    return {**found, **{name: round(value, 1) for name, value in told.items()}}
+
+
 def threshold_drag() -> dict:
     """From letting a threshold go until the masses are shown as they will stay, on a 24 MP photo."""
     from mild_compass.plan.edits.values import change_values

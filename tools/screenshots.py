@@ -25,22 +25,23 @@ def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     for station in STATIONS:
         take(station, "--station", station)
-    for name, instrument in (("found-frames", "find"), ("studies-wall", "wall"), ("planned-changes", "changes")):
+    for name, instrument in (("studies-wall", "wall"), ("planned-changes", "changes")):
         take(name, "--station", "viewfinder", "--instrument", instrument)
-    take("lock-in", "--station", "armature", "--instrument", "lock-in")
     pumping = ("--scene", "pumping-station", "--station")
     for name, instrument in (("perspective", "trace"), ("figures", "guides")):
         take(name, *pumping, "perspective", "--instrument", instrument)
     bench = ("--scene", "lantern-bench", "--station")
     for name, instrument in (
         ("values", "masses"),
-        ("ladder", "ladder"),
         ("reads", "reads"),
         ("way-of-working", "medium"),
     ):
         take(name, *bench, "values", "--instrument", instrument)
     take("measure", *pumping, "sheet", "--instrument", "measure")
-    take("motif", *bench, "sheet", "--instrument", "motif")
+    court = ("--scene", "observatory-court", "--station")
+    for name, instrument in (("stage", "stage"), ("ground-plan", "ground plan"), ("how-to-draw-it", "scene steps")):
+        take(name, *court, "perspective", "--instrument", instrument)
+    take("stage-values", *court, "values", "--instrument", "masses")
     for name, instrument in (("pages", "print"), ("transfer", "transfer")):
         take(name, "--station", "sheet", "--instrument", instrument)
 
