@@ -13,6 +13,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
+from mild_compass.craft.stage.body import MOST_CORNERS
+
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
@@ -25,6 +27,9 @@ if TYPE_CHECKING:
 NEAR_M = 0.02  # nothing nearer to the eye than that is drawn
 BEHIND_M = 1e-6  # as far behind a face a point must lie to be hidden by it
 PAIRS_AT_ONCE = 200_000
+# A face of three or four corners has its last one repeated up to the eighth: only these sides have a length.
+FOUR_SIDES, ALL_SIDES = [0, 1, 2, 7], list(range(MOST_CORNERS))
+EDGE_ON_M = 1e-9  # a face whose plane passes so near to the eye is seen edge-on and hides nothing
 SEAM = 1e-9  # faces side by side leave no gap
 
 
@@ -92,22 +97,39 @@ def seen_parts(edges: Edges, faces: Faces, up: Array | None = None, eye_m: float
     Edges and faces are cut before the eye. With ``up`` (3,) the ground, ``eye_m`` below the eye, hides what is under
     it.
     """
-    solid = faces.part(~faces.laid_on)
+    solid = faces.part(~faces.laid_on & ~_behind_its_own(faces))
     pyramid = _Pyramids.of(solid)
     which, low, high = [np.zeros(0, np.intp)], [np.zeros(0)], [np.zeros(0)]
     first, second = _overlapping(edges.ends, solid.corners)
-    for start in range(0, len(first), PAIRS_AT_ONCE):
-        e, f = first[start : start + PAIRS_AT_ONCE], second[start : start + PAIRS_AT_ONCE]
-        a, b, hidden = pyramid.hides(edges, e, f, solid.rounds)
-        which.append(e[hidden])
-        low.append(a[hidden])
-        high.append(b[hidden])
+    first, second, behind = pyramid.may_hide(edges, first, second, solid.rounds)
+    few = (solid.corners[:, 4:] == solid.corners[:, 3:4]).all((1, 2))[second]
+    for some, sides in ((few, FOUR_SIDES), (~few, ALL_SIDES)):
+        chosen = np.flatnonzero(some)
+        for start in range(0, len(chosen), PAIRS_AT_ONCE):
+            pair = chosen[start : start + PAIRS_AT_ONCE]
+            a, b, hidden = pyramid.hides(edges, first[pair], second[pair], behind[pair], sides)
+            which.append(first[pair][hidden])
+            low.append(a[hidden])
+            high.append(b[hidden])
     if up is not None and len(edges):
         below, a, b = _under(edges.ends, up, eye_m)
         which.append(below)
         low.append(a)
         high.append(b)
     return _split(len(edges), np.concatenate(which), np.concatenate(low), np.concatenate(high))
+
+
+def _behind_its_own(faces: Faces) -> Flags:
+    """Of a round part what is turned away hides nothing that its near side does not, unless the eye is inside it."""
+    away = (faces.normals * faces.corners[:, 0]).sum(1) > 0
+    is_round = faces.rounds >= 0
+    seen_from_outside = np.zeros(int(faces.rounds.max(initial=-1)) + 1, bool)
+    seen_from_outside[faces.rounds[is_round & ~away]] = True
+    cut = is_round & (faces.corners[..., 2].min(1) <= NEAR_M + SEAM)
+    seen_from_outside[faces.rounds[cut]] = False
+    found = is_round & away
+    found[found] = seen_from_outside[faces.rounds[found]]
+    return np.asarray(found)
 
 
 def _under(ends: Array, up: Array, eye_m: float) -> tuple[Numbers, Array, Array]:
@@ -158,23 +180,32 @@ class _Pyramids:
         flip = np.sign(away)
         return cls(sides * inward, faces.normals * flip[:, None], np.abs(away))
 
-    def hides(self, edges: Edges, e: Numbers, f: Numbers, rounds: Numbers) -> tuple[Array, Array, NDArray[np.bool_]]:
-        """From where to where face f hides edge e, for pairs, and whether it does at all."""
-        ends = edges.ends
-        a = np.einsum("nki,ni->nk", self.sides[f], ends[e, 0]) + SEAM
-        b = np.einsum("nki,ni->nk", self.sides[f], ends[e, 1]) + SEAM
+    def may_hide(self, edges: Edges, e: Numbers, f: Numbers, rounds: Numbers) -> tuple[Numbers, Numbers, Array]:
+        """The pairs in which some of the edge lies behind the face's plane, and how far both ends (n, 2) do."""
         own = (edges.rounds[e] >= 0) & (edges.rounds[e] == rounds[f])
-        slack = BEHIND_M + np.where(own & np.isfinite(edges.slack_m[e]), edges.slack_m[e], 0.0)
-        behind_a = (self.normals[f] * ends[e, 0]).sum(1) - self.away[f] - slack
-        behind_b = (self.normals[f] * ends[e, 1]).sum(1) - self.away[f] - slack
-        a, b = np.column_stack([a, behind_a]), np.column_stack([b, behind_b])
-        with np.errstate(divide="ignore", invalid="ignore"):
-            share = a / (a - b)
-        low = np.where(a < 0, np.where(b > 0, share, 2.0), 0.0).max(1)
-        high = np.where(b < 0, np.where(a > 0, share, -1.0), 1.0).min(1)
-        free = own & np.isinf(edges.slack_m[e])
-        edge_on = self.away[f] < 1e-9  # seen edge-on it hides nothing
-        return low, high, (high - low > 1e-12) & ~edge_on & ~free
+        slack = edges.slack_m[e]
+        kept = (self.away[f] > EDGE_ON_M) & ~(own & np.isinf(slack))
+        e, f, slack = e[kept], f[kept], BEHIND_M + np.where(own & np.isfinite(slack), slack, 0.0)[kept]
+        behind = np.einsum("nki,ni->nk", edges.ends[e], self.normals[f]) - (self.away[f] + slack)[:, None]
+        kept = np.asarray((behind > 0).any(1))
+        return e[kept], f[kept], behind[kept]
+
+    def hides(
+        self, edges: Edges, e: Numbers, f: Numbers, behind: Array, sides: list[int]
+    ) -> tuple[Array, Array, NDArray[np.bool_]]:
+        """From where to where face f hides edge e, for pairs, and whether it does at all."""
+        # Sides first, pairs last: what is gone through side by side lies together then.
+        planes = self.sides[:, sides].transpose(1, 2, 0)[..., f]
+        ends = edges.ends[e].transpose(1, 2, 0)
+        low, high = np.zeros(len(e)), np.ones(len(e))
+        a = (planes * ends[0]).sum(1) + SEAM
+        b = (planes * ends[1]).sum(1) + SEAM
+        for first, last in [*zip(a, b, strict=True), (behind[:, 0], behind[:, 1])]:
+            with np.errstate(divide="ignore", invalid="ignore"):
+                share = first / (first - last)
+            np.maximum(low, np.where(first < 0, np.where(last > 0, share, 2.0), 0.0), out=low)
+            np.minimum(high, np.where(last < 0, np.where(first > 0, share, -1.0), 1.0), out=high)
+        return low, high, high - low > 1e-12
 
 
 def _split(count: int, which: Numbers, low: Array, high: Array) -> Parts:

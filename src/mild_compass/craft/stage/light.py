@@ -12,7 +12,6 @@ import numpy as np
 import shapely
 
 from mild_compass.craft.perspective.light import sun_direction
-from mild_compass.craft.stage.hidden import screen_boxes
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -112,10 +111,12 @@ def part_of(turned: float) -> Part:
 
 
 def _cast(every: Faces, faces: Faces, ground: Faces, turned: Array, source: Source) -> tuple[CastShadow, ...]:
-    """All cast shadows; a round body's lit side casts as the whole body does."""
+    """All cast shadows on what is seen; all bodies are closed, and the lit side casts as the whole body does."""
     lit_side = (every.normals * source.towards(every.corners.mean(1))).sum(1) > 1e-9
-    casters = every.part(~every.laid_on & (lit_side | (every.rounds < 0)))
-    lit = np.flatnonzero((turned > 1e-9) & ~faces.laid_on)
+    casters = every.part(~every.laid_on & lit_side)
+    # What is turned away from the eye needs no shadow on it.
+    seen = (faces.normals * faces.corners[:, 0]).sum(1) < 0
+    lit = np.flatnonzero((turned > 1e-9) & ~faces.laid_on & seen)
     receivers = _both(faces.part(lit), ground)
     numbers = np.append(lit, np.full(len(ground), GROUND))
     if not len(casters) or not len(receivers):
@@ -139,12 +140,8 @@ def _pairs(receivers: Faces, casters: Faces, source: Source) -> tuple[Numbers, N
     if source.near:
         return _pairs_of_lamp(receivers, casters, source)
     turn = _axes(source.at[None])[0]
-    boxes = []
-    for each in (receivers, casters):
-        flat = each.corners @ turn.T
-        flat[..., 2] = 1.0
-        boxes.append(screen_boxes(flat))
-    second, first = shapely.STRtree(boxes[0]).query(boxes[1])
+    flat = [_hulls((each.corners @ turn.T)[..., :2]) for each in (receivers, casters)]
+    second, first = shapely.STRtree(flat[0]).query(flat[1], predicate="intersects")
     return first, second
 
 
@@ -269,11 +266,16 @@ def _onto_all(corners: Array, normals: Array, origins: Array, source: Source) ->
 
 
 def _common(outlines: Array, own: shapely.Geometry) -> shapely.Geometry:
-    """What the outlines together cover of a receiver; where hairs of nearly one line are too much for it, snapped."""
+    """What the outlines together cover of a receiver.
+
+    Each is cut to it first: a lamp's shadows reach for miles, and among those a small one would be lost. Where hairs of
+    nearly one line are too much for exact unions they are snapped.
+    """
+    cut = shapely.intersection(outlines, own)
     try:
-        return shapely.intersection(shapely.union_all(outlines), own)
+        return shapely.union_all(cut)
     except shapely.GEOSException:
-        return shapely.intersection(shapely.union_all(outlines, grid_size=SNAP_M), own, grid_size=SNAP_M)
+        return shapely.union_all(cut, grid_size=SNAP_M)
 
 
 def _joined(

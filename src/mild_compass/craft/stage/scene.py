@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     Numbers = NDArray[np.intp]
     Flags = NDArray[np.bool_]
 
-CHORDS = 48  # of a drawn circle
+CHORDS = 32  # of a drawn circle
 OWN_ROUND = 0.08  # of its width: as far a round part's own facets stand before its outline without hiding it
 
 
@@ -124,11 +124,12 @@ def places_of(thing: Thing) -> Array:
     return np.asarray(np.array([thing.x_m, thing.y_m]) + np.arange(thing.count)[:, None] * thing.gap_m * way)
 
 
-def footprints(thing: Thing) -> list[Array]:
+@lru_cache(maxsize=2048)
+def footprints(thing: Thing) -> tuple[Array, ...]:
     """The outline of each thing of a row as seen from above, on the plan (k, 2)."""
     points = np.array(body_of(thing).points)[:, :2]
     hull = shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(points)))
-    return [hull @ turn_of(thing)[:2, :2].T + place for place in places_of(thing)]
+    return tuple(hull @ turn_of(thing)[:2, :2].T + place for place in places_of(thing))
 
 
 def thing_at(stage: Stage, x_m: float, y_m: float, reach_m: float) -> Thing | None:

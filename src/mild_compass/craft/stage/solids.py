@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 DARKER_ROOF, DARK_OPENING, DARK_WHEEL = 25.0, 30.0, 25.0
 HEADS = 8.0  # Vitruvius, De architectura III.1: the head is an eighth of the height
-ROUND, SLIM = 48, 12  # sides of round things, of posts
+ROUND, SLIM = 40, 12  # sides of round things, of posts
 # Each wall's left end as seen from outside, in half widths and depths, and the way along it.
 _WALLS: dict[WallSide, tuple[tuple[int, int], tuple[int, int]]] = {
     "front": ((-1, -1), (1, 0)),
@@ -273,7 +273,7 @@ def _turned(*profile: tuple[float, float], corners: tuple[int, ...] = (0, -1), b
 
 
 def _ball(body: Body, thing: Thing) -> None:
-    _ball_at(body, (0.0, 0.0, 0.0), thing.width_m / 2, thing.height_m / 2, thing.tone, ROUND, 20)
+    _ball_at(body, (0.0, 0.0, 0.0), thing.width_m / 2, thing.height_m / 2, thing.tone, ROUND, 16)
 
 
 def _half_ball(body: Body, thing: Thing) -> None:
@@ -298,7 +298,9 @@ def _cut_out(body: Body, thing: Thing) -> None:
         body.add_loop(corners)
         for triangle in shapely.get_parts(shapely.constrained_delaunay_triangles(part)):
             three = shapely.get_coordinates(shapely.orient_polygons(triangle).exterior)[:3]
-            body.add_face(body.add_points(np.column_stack([three[:, 0], np.zeros(3), three[:, 1]])), thing.tone)
+            numbers = body.add_points(np.column_stack([three[:, 0], np.zeros(3), three[:, 1]]))
+            body.add_face(numbers, thing.tone)
+            body.add_face(numbers[::-1], thing.tone)
 
 
 Maker = Callable[[Body, "Thing"], None]

@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.words import Fill, Hold, Mode
 
 PAPER = "#fdfdfb"
+MANY_STROKES = 200
 MOVES_WITH_PHOTO = {
     *(
         "stage",
@@ -66,6 +67,7 @@ class StudyView(QWidget):
         self._sights: dict[Mode, Sight] = {}
         self._page: Box | None = None
         self._backdrop: tuple[tuple[object, ...], QPixmap] | None = None
+        self._overlay: tuple[tuple[object, ...], QPixmap] | None = None
         self._drawing: tuple[tuple[object, ...], Drawing] | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
@@ -216,7 +218,7 @@ class StudyView(QWidget):
             self._paint_sheet(painter, sheet)
         drawing = self.drawing()
         if drawing is not None and not plain:
-            draw_layers(painter, drawing, sheet)
+            self._paint_drawing(painter, drawing, sheet)
         if self.with_rulers and not plain:
             paper = self.plan.paper
             box = sheet_box(paper) if self.mode == "sheet" else self._box()
@@ -226,6 +228,23 @@ class StudyView(QWidget):
                 self.paint_marks(painter, sheet)
             self._paint_place(painter, sheet)
         self._paint_cross(painter, sheet)
+
+    def _paint_drawing(self, painter: QPainter, drawing: Drawing, sheet: Sight) -> None:
+        """The layers; a large drawing is drawn once for a sight, then only copied, so that a hand can move over it."""
+        if sum(len(layer.strokes) for layer in drawing.layers) < MANY_STROKES:
+            draw_layers(painter, drawing, sheet)
+            return
+        key = (drawing, sheet, self.size(), self.devicePixelRatioF())
+        if self._overlay is None or self._overlay[0] != key:
+            pixmap = QPixmap(self.size() * self.devicePixelRatioF())
+            pixmap.setDevicePixelRatio(self.devicePixelRatioF())
+            pixmap.fill(Qt.GlobalColor.transparent)
+            inner = QPainter(pixmap)
+            inner.setFont(painter.font())
+            draw_layers(inner, drawing, sheet)
+            inner.end()
+            self._overlay = (key, pixmap)
+        painter.drawPixmap(0, 0, self._overlay[1])
 
     def way(self) -> Way:
         """The form of the photo that is wanted now."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import atan2, cos, degrees, hypot, radians, sin
 from typing import TYPE_CHECKING, Literal
 
@@ -21,6 +21,7 @@ from mild_compass.studio.widgets import Wrapped, plain_label
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QWheelEvent
 
+    from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.stage import Thing
     from mild_compass.studio.pages.parts import Parts
@@ -29,6 +30,7 @@ PAPER, INK, RULE, ACCENT, EYE = "#fbfbf8", "#1c1c1c", "#d9d9d4", "#a2391f", "#26
 REACH_PX, KNOB_PX = 12.0, 34.0
 CLOSEST, FARTHEST = 400.0, 0.5  # pixels to a metre
 DRAWN_PX = 330
+NEAREST_M = 0.3  # for the picture plane
 Held = Literal["thing", "turn", "size", "eye", "heading", "paper"]
 
 
@@ -226,12 +228,14 @@ class _PlanView(QWidget):
         from mild_compass.craft.stage.scene import footprints, from_eye
 
         stage = self._stage
-        spots = [from_eye(stage, each) for thing in stage.things for each in footprints(thing)
-                 if not row_of(thing.kind).flat]  # fmt: skip
-        ahead = [float(y) for points in spots for x, y in points if y > 0.3 and abs(x) < y * np.tan(radians(half_deg))]
-        if not ahead:
+        outlines = [each for thing in stage.things if not row_of(thing.kind).flat for each in footprints(thing)]
+        if not outlines:
             return
-        away = min(ahead)
+        x, y = from_eye(stage, np.concatenate(outlines)).T
+        ahead = y[(y > NEAREST_M) & (np.abs(x) < y * np.tan(radians(half_deg)))]
+        if not len(ahead):
+            return
+        away = float(ahead.min())
         wide = away * np.tan(radians(half_deg))
         h = radians(stage.heading_deg)
         ends = [(stage.eye_x_m + cos(h) * x + sin(h) * away, stage.eye_y_m - sin(h) * x + cos(h) * away)
@@ -414,11 +418,11 @@ class _PlanView(QWidget):
 
 
 class _Drawn(QWidget):
-    """The drawing as it is now, in the picture's proportion; while the hand moves all lines, seen or not."""
+    """The drawing as it is now, in the picture's proportion; of what the hand moves all lines, seen or not."""
 
     def __init__(self, parts: Parts) -> None:
         super().__init__()
-        self._computed = parts.computed
+        self._session, self._computed = parts.session, parts.computed
         self.setFixedSize(DRAWN_PX, DRAWN_PX)
         self.setAccessibleName("The drawing")
 
@@ -453,8 +457,7 @@ class _Drawn(QWidget):
         painter.setClipRect(sheet)
         painter.setPen(QPen(QColor(INK), 1.0))
         shift = np.array([1 - box.left * scale, 1 - box.top * scale])
-        for line in self._lines():
-            painter.drawPolyline(polygon(frame_map.to_sheet(line) * scale + shift))
+        self._paint_lines(painter, frame_map, scale, shift)
         if worked.horizon is not None:
             painter.setPen(QPen(QColor(EYE), 1.0))
             painter.drawPolyline(polygon(worked.horizon.through(frame_map) * scale + shift))
@@ -463,15 +466,35 @@ class _Drawn(QWidget):
         painter.drawRect(sheet)
         painter.end()
 
-    def _lines(self) -> list[np.ndarray]:
+    def _paint_lines(self, painter: QPainter, frame_map: FrameMap, scale: float, shift: np.ndarray) -> None:
         study, worked = self._computed.plan.study, self._computed.perspective()
         if study is None or study.stage is None or worked is None or worked.camera is None:
-            return []
+            return
+        stage, before = study.stage, self._stage_before()
+        same_eye = before is not None and _eye_of(before) == _eye_of(stage)
+        moving = [thing for thing in stage.things if before is None or thing not in before.things]
+        if not self._computed.in_gesture or same_eye:
+            held = {thing.id for thing in moving} if self._computed.in_gesture else set()
+            for thing, each in zip(stage.things, self._computed.scene.things, strict=False):
+                for line in each.seen if thing.id not in held else ():
+                    painter.drawPolyline(polygon(frame_map.to_sheet(line) * scale + shift))
         if self._computed.in_gesture:
             from mild_compass.craft.stage.staged import quick_lines
 
-            return list(quick_lines(study.stage, worked.camera))
-        return [line for each in self._computed.scene.things for line in each.seen]
+            shown = replace(stage, things=tuple(moving)) if same_eye else stage
+            ends = quick_lines(shown, worked.camera).reshape(-1, 2)
+            segments = (frame_map.to_sheet(ends) * scale + shift).reshape(-1, 4)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            painter.drawLines([QLineF(*each) for each in segments.tolist()])
+
+    def _stage_before(self) -> Stage | None:
+        """The stage without the gesture in hand."""
+        study = self._session.committed.study
+        return study.stage if study is not None else None
+
+
+def _eye_of(stage: Stage) -> tuple[float, float, float]:
+    return stage.eye_x_m, stage.eye_y_m, stage.heading_deg
 
 
 def _near(a: QPointF, b: QPointF, reach: float = REACH_PX) -> bool:
