@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from dataclasses import replace
 from typing import Any
 
@@ -9,26 +10,30 @@ import cv2
 import numpy as np
 import pytest
 import shapely
+from PIL import Image
 
 from mild_compass.craft.perspective.camera import Camera, Focal, camera_of
 from mild_compass.craft.perspective.ellipse import ellipse_of_circle
 from mild_compass.craft.perspective.horizon import horizon_line
 from mild_compass.craft.perspective.spacing import equally_spaced
 from mild_compass.craft.perspective.stage_readings import stage_readings
+from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.reading import Reading
 from mild_compass.craft.sheet_sizes.papers import paper
-from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye, seen_parts
+from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye, meetings, seen_parts
 from mild_compass.craft.stage.light import GROUND, Lit, light_up, part_of
 from mild_compass.craft.stage.scene import Faces, Scene, from_eye, on_plan, places_of, scene_of
 from mild_compass.craft.stage.staged import ground_of, shadow_lines, staged
 from mild_compass.craft.stage.tones import seen_faces, stage_picture
 from mild_compass.craft.worked import worked_study
-from mild_compass.plan.edits.references import begin_blank
+from mild_compass.plan.edits.perspective import set_light
+from mild_compass.plan.edits.references import begin_blank, remove_reference
 from mild_compass.plan.edits.stage import raise_eye, set_down, stand, widen
 from mild_compass.plan.edits.viewfinder import choose_paper
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Guide, Light
-from mild_compass.plan.model import Horizon, Plan
+from mild_compass.plan.model import Horizon, Plan, Reference
+from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.stage import ROOFS, THING_KINDS, Opening, Stage, Thing, ThingKind, new_thing, row_of
 from mild_compass.plan.stage_beginnings import BEGINNINGS
 
@@ -483,3 +488,44 @@ def test_kinds_nobody_knows_are_refused_with_a_sentence():
         replace(one("house"), roof="onion")  # type: ignore[arg-type]
     with pytest.raises(PlanError, match="no guide that is known"):
         Guide("g", "spiral", ((0.0, 0.0),))  # type: ignore[arg-type]
+
+
+def test_where_things_go_through_one_another_the_line_is_drawn_and_where_they_touch_it_is_not():
+    """A wall through a block: the line on the block's front side, 1 m from its middle; a block on a block has none."""
+    block = new_thing("block", "block", 0.0, 10.0, width_m=2.0, depth_m=2.0, height_m=2.0)
+    beam = new_thing("block", "beam", 0.0, 8.5, width_m=0.5, depth_m=3.0, height_m=0.4, base_m=0.8)
+    cam = camera()
+    faces = faces_before_the_eye(scene_of(Stage((block, beam)), cam).faces)
+    ends, _ = meetings(faces)
+    space = ends @ cam.axes + (0, 0, cam.eye_m)
+    assert space[..., 1] == pytest.approx(np.full(space.shape[:2], 9.0), abs=1e-9)  # all on the block's front
+    lengths = sorted(np.linalg.norm(space[:, 1] - space[:, 0], axis=1))
+    assert lengths == pytest.approx([0.4, 0.4, 0.5, 0.5], abs=1e-9)
+    on_top = replace(beam, base_m=2.0, y_m=10.0, depth_m=1.0)
+    assert len(meetings(faces_before_the_eye(scene_of(Stage((block, on_top)), cam).faces))[0]) == 0
+
+
+def test_a_cut_out_shows_its_photo_within_its_outline_in_the_stages_values(tmp_path):
+    photos = PhotoFolder(tmp_path)
+    packed = io.BytesIO()
+    pixels = np.full((400, 300, 3), 250, np.uint8)
+    pixels[100:300, 100:200] = 20
+    Image.fromarray(pixels).save(packed, "PNG")
+    plan = begin_blank().change(choose_paper(paper("A3", across=True)).change(Plan()))
+    photo = Reference("photo-1", "sketch.png", photos.add(packed.getvalue()), 300, 400)
+    plan = replace(plan, references=(photo,))
+    outline = ((50.0, 50.0), (250.0, 50.0), (250.0, 350.0), (50.0, 350.0))
+    figure = new_thing("cut-out", "one", 0.0, 6.0, height_m=3.0, source="photo-1", points=outline)
+    plan = set_light(Light("sun", 0.0, 30.0)).change(set_down(figure).change(plan))
+    assert plan.study is not None
+    picture = study_picture(plan, plan.study, photos)
+    worked = worked_study(plan, None)
+    assert worked is not None
+    assert worked.perspective.camera is not None
+    spots = worked.perspective.camera.seen([[0, 6, 1.5], [0.9, 6, 1.5], [1.4, 6, 1.5]]) * picture.scale
+    dark, light, beside = (int(picture.rgb[int(y), int(x), 0]) for x, y in spots)
+    assert dark < 60
+    assert light > 200
+    assert abs(beside - light) > 10
+    with pytest.raises(PlanError, match="is used by study"):
+        remove_reference("photo-1").change(plan)

@@ -248,3 +248,20 @@ def test_how_to_draw_it_stands_on_a_page_and_is_saved(lane: Hand, tmp_path: Path
     lane.click("Save the steps as PDF…")
     lane.bot.waitUntil(target.exists, timeout=10_000)
     lane.settle()
+
+
+def test_an_element_of_a_photo_is_stood_up_on_the_stage(hand: Hand):
+    window = hand.window
+    assert window.session.apply(begin_scene("open ground with a path"))
+    window.go_to("references", "cut out")
+    hand.settle()
+    cut = next(each for each in window.bench.instruments if each.name == "cut out")
+    page = window.middle.page("cut out")
+    hand.type_into(control(cut, "How tall it is in the scene").line, "2.2")
+    photo = window.session.plan.references[0]
+    page.outlined.emit(photo.id, ((20.0, 20.0), (80.0, 20.0), (80.0, 120.0), (20.0, 120.0)))
+    hand.settle()
+    made = stage(hand).things[-1]
+    assert (made.kind, made.source, made.height_m) == ("cut-out", photo.id, 2.2)
+    assert window.station == "perspective"
+    assert not window.computed.problem

@@ -208,20 +208,6 @@ def new_thing(kind: ThingKind, key: str, x_m: float, y_m: float, **changes: obje
 
 
 @dataclass(frozen=True, slots=True)
-class Screen:
-    """Something in the photo that things of the stage can stand behind: its outline, and how far away it is."""
-
-    points: tuple[tuple[float, float], ...]
-    away_m: float
-    name: str = ""
-
-    def __post_init__(self) -> None:
-        if len(set(self.points)) < 3 or not all(isfinite(n) for point in self.points for n in point):
-            raise PlanError("An outline needs three places at least; draw round the thing once more.")
-        require_within("The distance", self.away_m, 0.05, PLACE_M, "m")
-
-
-@dataclass(frozen=True, slots=True)
 class Stage:
     """The things, and where on the plan the artist stands: place and heading, clockwise off straight ahead (+y).
 
@@ -233,7 +219,6 @@ class Stage:
     eye_x_m: float = 0.0
     eye_y_m: float = 0.0
     heading_deg: float = 0.0
-    screens: tuple[Screen, ...] = ()
     ground_tone: float = 82.0
     sky_tone: float = 95.0
 

@@ -47,7 +47,10 @@ def ground_picture(plan: Plan, study: Study, photos: PhotoFolder, longest_px: in
 
     found = lighted(study.stage, camera, study.perspective.light)
     size = (ground.width_px, ground.height_px)
-    return stage_picture(study.stage, found.scene, found.faces, found.lit, size, longest_px or LARGEST_STAGE_PX)
+    cut_from = {thing.source for thing in study.stage.things if thing.source}
+    sources = {key: _read(plan.reference(key), photos, PROXY_PX) for key in cut_from}
+    longest = longest_px or LARGEST_STAGE_PX
+    return stage_picture(study.stage, found.scene, found.faces, found.lit, size, longest, sources)
 
 
 def _read(reference: Ground, photos: PhotoFolder, longest_px: int | None) -> Picture:

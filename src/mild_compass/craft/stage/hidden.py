@@ -30,6 +30,7 @@ PAIRS_AT_ONCE = 200_000
 # A face of three or four corners has its last one repeated up to the eighth: only these sides have a length.
 FOUR_SIDES, ALL_SIDES = [0, 1, 2, 7], list(range(MOST_CORNERS))
 EDGE_ON_M = 1e-9  # a face whose plane passes so near to the eye is seen edge-on and hides nothing
+TOUCHING_M = 1e-5  # nearer than that to a face's border things touch and do not go through one another
 SEAM = 1e-9  # faces side by side leave no gap
 
 
@@ -206,6 +207,72 @@ class _Pyramids:
             np.maximum(low, np.where(first < 0, np.where(last > 0, share, 2.0), 0.0), out=low)
             np.minimum(high, np.where(last < 0, np.where(first > 0, share, -1.0), 1.0), out=high)
         return low, high, high - low > 1e-12
+
+
+def meetings(faces: Faces) -> tuple[Array, Numbers]:
+    """Where faces of different things go through one another: segments (n, 2, 3), and the thing of each first face.
+
+    Two convex faces meet along the line of both planes, between the places where it leaves either; where one only
+    touches the other along its border, that border is drawn already.
+    """
+    solid = faces.part(~faces.laid_on)
+    none = np.zeros((0, 2, 3)), np.zeros(0, np.intp)
+    if len(solid) < 2:
+        return none
+    corners = solid.corners
+    first, second = shapely.STRtree(screen_boxes(corners)).query(screen_boxes(corners))
+    apart = solid.things[first] < solid.things[second]
+    first, second = first[apart], second[apart]
+    low, high = corners.min(1), corners.max(1)
+    near = ((low[first] <= high[second]) & (low[second] <= high[first])).all(1)
+    first, second = first[near], second[near]
+    n, m = solid.normals[first], solid.normals[second]
+    way = np.cross(n, m)
+    size = (way**2).sum(1)
+    crossing = size > 1e-8
+    first, second, n, m, way, size = (each[crossing] for each in (first, second, n, m, way, size))
+    d, e = (n * corners[first, 0]).sum(1), (m * corners[second, 0]).sum(1)
+    start = (d[:, None] * np.cross(m, way) + e[:, None] * np.cross(way, n)) / size[:, None]
+    spans = [_within_face(corners[which], normal, start, way) for which, normal in ((first, n), (second, m))]
+    low_t = np.maximum(spans[0][0], spans[1][0])
+    high_t = np.minimum(spans[0][1], spans[1][1])
+    found = np.flatnonzero((high_t - low_t) * np.sqrt(size) > 1e-6)
+    ends = start[found, None] + np.stack([low_t[found], high_t[found]], 1)[..., None] * way[found, None]
+    middle = ends.mean(1)
+    inside = np.minimum(
+        _off_border(corners[first[found]], n[found], middle), _off_border(corners[second[found]], m[found], middle)
+    )
+    real = inside > TOUCHING_M
+    return ends[real], solid.things[first[found][real]]
+
+
+def _inward(corners: Array, normals: Array) -> Array:
+    """Unit directions in the faces' planes, inward across each side; nought for a side without length."""
+    along = np.roll(corners, -1, 1) - corners
+    across = np.cross(normals[:, None], along)
+    size = np.linalg.norm(across, axis=2, keepdims=True)
+    return np.asarray(np.where(size > 1e-12, across / np.maximum(size, 1e-12), 0.0))
+
+
+def _within_face(corners: Array, normals: Array, start: Array, way: Array) -> tuple[Array, Array]:
+    """From where to where lines in the faces' planes lie within them."""
+    across = _inward(corners, normals)
+    off = ((start[:, None] - corners) * across).sum(2)
+    rate = (way[:, None] * across).sum(2)
+    flat = np.abs(rate) < 1e-12
+    with np.errstate(divide="ignore", invalid="ignore"):
+        place = np.where(flat, np.nan, -off / rate)
+    low = np.where(~flat & (rate > 0), place, -np.inf).max(1)
+    high = np.where(~flat & (rate < 0), place, np.inf).min(1)
+    outside = (flat & (off < -SEAM)).any(1)
+    return np.where(outside, np.inf, low), high
+
+
+def _off_border(corners: Array, normals: Array, points: Array) -> Array:
+    """How far points of faces lie from their nearest side."""
+    across = _inward(corners, normals)
+    off = ((points[:, None] - corners) * across).sum(2)
+    return np.asarray(np.where((across != 0).any(2), off, np.inf).min(1))
 
 
 def _split(count: int, which: Numbers, low: Array, high: Array) -> Parts:

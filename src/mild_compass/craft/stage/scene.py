@@ -257,8 +257,7 @@ def scene_of(stage: Stage, camera: Camera) -> Scene:
             seen = _outline((skin.points - shift) @ turn.T, skin.normals @ turn.T)
             lines.append(_round(seen, number, skin, int(firsts[number])))
     whole = _joined_faces([_NO_FACES, *faces]).mapped(turn, -turn @ shift)
-    edges = Edges(*(np.concatenate([getattr(each, name) for each in lines]) for name in Edges.__slots__))
-    return Scene(whole, edges, circles, camera)
+    return Scene(whole, joined_edges(*lines), circles, camera)
 
 
 _NO_FACES = Faces(
@@ -272,13 +271,23 @@ _NO_FACES = Faces(
 )
 
 
+def joined_edges(*parts: Edges) -> Edges:
+    """All edges in one."""
+    return Edges(*(np.concatenate([getattr(each, name) for each in parts]) for name in Edges.__slots__))
+
+
+def straight_edges(ends: Array, things: Numbers) -> Edges:
+    """Segments (n, 2, 3) as straight edges of these things (n,)."""
+    none = np.full(len(ends), -1)
+    return Edges(ends, things, none, np.zeros((len(ends), 2)), none, np.zeros(len(ends)))
+
+
 def _no_edges() -> Edges:
     return _straight(np.zeros((0, 2, 3)), 0)
 
 
 def _straight(ends: Array, thing: int) -> Edges:
-    none = np.full(len(ends), -1)
-    return Edges(ends, np.full(len(ends), thing), none, np.zeros((len(ends), 2)), none, np.zeros(len(ends)))
+    return straight_edges(ends, np.full(len(ends), thing))
 
 
 def _round(ends: Array, thing: int, skin: Skin, first: int) -> Edges:

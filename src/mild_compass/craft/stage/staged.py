@@ -11,9 +11,9 @@ import shapely
 
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.stage.body import MOST_CORNERS
-from mild_compass.craft.stage.hidden import NEAR_M, Parts, before_the_eye, faces_before_the_eye, seen_parts
+from mild_compass.craft.stage.hidden import NEAR_M, Parts, before_the_eye, faces_before_the_eye, meetings, seen_parts
 from mild_compass.craft.stage.light import CastShadow, Lit, light_up
-from mild_compass.craft.stage.scene import Edges, Faces, Scene, on_circles, scene_of
+from mild_compass.craft.stage.scene import Edges, Faces, Scene, joined_edges, on_circles, scene_of, straight_edges
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -108,7 +108,8 @@ def quick_lines(stage: Stage, camera: Camera) -> Array:
 
 def _work_out(stage: Stage, camera: Camera) -> Staged:
     scene = scene_of(stage, camera)
-    edges, faces = before_the_eye(scene.edges), faces_before_the_eye(scene.faces)
+    faces = faces_before_the_eye(scene.faces)
+    edges = before_the_eye(joined_edges(scene.edges, straight_edges(*meetings(faces))))
     parts = seen_parts(edges, faces, scene.up, camera.eye_m)
     return Staged(_by_thing(edges, parts, scene, len(stage.things)))
 

@@ -6,6 +6,7 @@ How much less is common practice, no published source: a thing's shadow is about
 from __future__ import annotations
 
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import TYPE_CHECKING
 
 import cv2
@@ -14,8 +15,11 @@ import numpy as np
 from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.picture.tone import grey_of_lightness
 from mild_compass.craft.stage.light import GROUND, HALF, Lit
+from mild_compass.craft.stage.scene import from_eye, places_of, turn_of
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from numpy.typing import NDArray
 
     from mild_compass.craft.stage.scene import Faces, Scene
@@ -130,9 +134,18 @@ def _fill(mask: NDArray[np.uint8], *rings: Array) -> None:
 
 
 def stage_picture(
-    stage: Stage, scene: Scene, faces: Faces, lit: Lit, size_px: tuple[int, int], longest_px: int
+    stage: Stage,
+    scene: Scene,
+    faces: Faces,
+    lit: Lit,
+    size_px: tuple[int, int],
+    longest_px: int,
+    sources: Mapping[str, Picture] = MappingProxyType({}),
 ) -> Picture:
-    """The picture of a stage; ``size_px`` is width and height of the ground the study stands on."""
+    """The picture of a stage; ``size_px`` is width and height of the ground the study stands on.
+
+    ``sources`` are the photos that cut-outs are of; one that is missing is painted in the thing's own value.
+    """
     width_px, height_px = size_px
     scale = min(1.0, longest_px / max(width_px, height_px))
     size = max(1, round(height_px * scale)), max(1, round(width_px * scale))
@@ -141,6 +154,9 @@ def stage_picture(
     values = own[seen.faces]  # NOTHING and GROUND count from the end: sky, then ground
     plain = np.concatenate([faces.tones, [stage.sky_tone, stage.ground_tone]])
     _round_off(values, seen, faces, lit, scene, scale)
+    for number, thing in enumerate(stage.things):
+        if thing.kind == "cut-out" and thing.source in sources:
+            _paint_cut_out(values, seen, faces, lit, (number, stage, scene, scale), sources[thing.source])
     for cast in lit.shadows:
         rings = [_pixels(ring, scene.camera.focal.px, scene.camera.centre_px, scale) for ring in cast.rings()]
         window = _window(np.concatenate(rings), size) if rings else None
@@ -154,6 +170,36 @@ def stage_picture(
         values[rows, columns][dark] = np.minimum(values[rows, columns][dark], CAST * plain[there[dark]])
     grey = grey_of_lightness(values.astype(np.float32))
     return Picture(np.repeat(grey[..., None], 3, 2), width_px, height_px)
+
+
+def _paint_cut_out(
+    values: Array, seen: Seen, faces: Faces, lit: Lit, where: tuple[int, Stage, Scene, float], source: Picture
+) -> None:
+    """The photo within a cut-out's outline, upright where it stands, darker where the light does not reach it."""
+    number, stage, scene, scale = where
+    thing, camera = stage.things[number], scene.camera
+    outline = np.array(thing.points) * source.scale
+    (left, top), (right, foot) = outline.min(0), outline.max(0)
+    wide = thing.height_m * (right - left) / max(foot - top, 1e-9)
+    flat = np.array([[-wide / 2, 0.0], [wide / 2, 0.0]]) @ turn_of(thing)[:2, :2].T
+    for place in places_of(thing):
+        low, high = thing.base_m, thing.base_m + thing.height_m
+        ends = from_eye(stage, flat + place)
+        space = np.array([[*ends[0], high], [*ends[1], high], [*ends[1], low], [*ends[0], low]])
+        spots = camera.seen(space) * scale
+        if not np.isfinite(spots).all():
+            continue
+        corners = np.array([[left, top], [right, top], [right, foot], [left, foot]])
+        onto = cv2.getPerspectiveTransform(corners.astype(np.float32), spots.astype(np.float32))
+        laid = cv2.warpPerspective(source.lightness, onto, values.shape[::-1], flags=cv2.INTER_AREA)
+        mine = faces.things == number
+        on = np.isin(seen.faces, np.flatnonzero(mine)) & _within(spots, *_middles(values.shape))
+        lit_side = float(lit.turned[mine].max(initial=0.0))
+        values[on] = laid[on] * (factors(np.array([lit_side]))[0])
+
+
+def _middles(shape: tuple[int, ...]) -> tuple[NDArray[np.floating], NDArray[np.floating]]:
+    return np.arange(shape[1]) + 0.5, np.arange(shape[0]) + 0.5
 
 
 def _lying_on(face: int, faces: Faces, ground: Faces) -> NDArray[np.intp]:

@@ -141,7 +141,9 @@ def remove_reference(plan: Plan, reference_id: str) -> Plan:
     users = [
         study.name
         for study in plan.studies
-        if study.ground == reference_id or any(each.source == reference_id for each in study.departures)
+        if study.ground == reference_id
+        or any(each.source == reference_id for each in study.departures)
+        or any(each.source == reference_id for each in (study.stage.things if study.stage else ()))
     ]
     if users:
         name = plan.reference(reference_id).name

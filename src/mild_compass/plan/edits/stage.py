@@ -12,7 +12,7 @@ from mild_compass.plan.errors import require_within
 from mild_compass.plan.guides import EYE_M
 from mild_compass.plan.model import Horizon, Plan, Study
 from mild_compass.plan.sheet import SheetLayer
-from mild_compass.plan.stage import VIEW_DEG, Screen, Stage, Thing
+from mild_compass.plan.stage import VIEW_DEG, Stage, Thing
 from mild_compass.plan.stage_beginnings import BEGINNINGS
 
 STAGE_LAYERS: tuple[SheetLayer, ...] = ("stage", "stage shadows")
@@ -124,12 +124,6 @@ def widen(plan: Plan, degrees_wide: float) -> Plan:
 def change_ground(plan: Plan, /, **changes: float) -> Plan:
     """The values of ground and sky."""
     return _with_stage(plan, replace(stage_of(plan), **changes))  # type: ignore[arg-type]
-
-
-@named("draw round something to stand behind", "perspective")
-def set_screens(plan: Plan, screens: tuple[Screen, ...]) -> Plan:
-    """Outlines in the photo that things of the stage can stand behind."""
-    return _with_stage(plan, replace(stage_of(plan), screens=screens))
 
 
 @named("begin with a scene", "references", lambda plan, name: f"Began study {current(plan).name} with {name}.")
