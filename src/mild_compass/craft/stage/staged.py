@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 GROUND_REACH_M = 400.0
+SPECK_PX = 0.2
 FINE = 6  # points along a chord of a circle
 ON_BORDER = 1e-5  # of a shadow's size: nearer than that to its receiver's border, an edge is that border
 
@@ -130,7 +131,12 @@ def _by_thing(edges: Edges, parts: Parts, scene: Scene, count: int) -> tuple[Thi
         found[number][True] += _merged(spots[mine & parts.seen])
     for owner, seen, line in _arcs(edges, parts, curved, scene):
         found[owner][seen].append(line)
-    return tuple(ThingLines(tuple(each[True]), tuple(each[False])) for each in found)
+    return tuple(ThingLines(_drawable(each[True]), _drawable(each[False])) for each in found)
+
+
+def _drawable(lines: list[Array]) -> tuple[Array, ...]:
+    """Without specks too short for any pencil."""
+    return tuple(line for line in lines if np.ptp(line, axis=0).max() > SPECK_PX)
 
 
 def _ends_of(edges: Edges, parts: Parts) -> Array:

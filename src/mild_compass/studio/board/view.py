@@ -166,7 +166,7 @@ class StudyView(QWidget):
         masses = self.computed.masses if "masses" in self.layers else None
         lines = self.computed.views.lines() if "lines" in self.layers else None
         scene = self.computed.scene if study.staged else None
-        moves_with_photo = MOVES_WITH_PHOTO & set(self.layers)
+        moves_with_photo = {name for name in self.layers if name in MOVES_WITH_PHOTO and (scene or name != "stage")}
         frame = study.frame if moves_with_photo or study.frame.proportion == "free" else None
         key = (
             *(paper, study.threads, study.armature, study.structure, study.perspective, study.sheet, masses, lines),
