@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: install install-dev system system-test demo test bench mutants campaign screenshots scenes lock clean
+.PHONY: install install-dev system system-test demo test bench mutants campaign growth screenshots scenes lock clean
 
 install: .venv/.installed
 install-dev: .venv/.installed-dev
@@ -44,6 +44,10 @@ mutants: system-test install-dev
 # Bad photos, plans, edits and words, kills, full disks, a soak (about 20 minutes, not in CI); writes docs/robustness.md.
 campaign: system-test install-dev
 	$(BIN)/python -m tools.campaign
+
+# How cost grows with photos, marks, departures, log lines and pixels (about five minutes, not in CI); writes docs/performance.md.
+growth: system-test install-dev
+	$(BIN)/python -m benchmarks.growth
 
 screenshots: system-test install
 	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py

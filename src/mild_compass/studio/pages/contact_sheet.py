@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Signal
 
@@ -33,6 +33,7 @@ class ContactSheet(PictureRows):
         self._session = session
         self.values_only = False
         self.picked: tuple[str, ...] = ()
+        self._followed: tuple[Any, ...] | None = None
         self.thumbs = Thumbs("thumbnail", session, work, MOST_THUMBS, self)
         self.thumbs.changed.connect(self._show)
         self.empty = paint_first_page
@@ -57,6 +58,11 @@ class ContactSheet(PictureRows):
         """Follow the plan; asks for the thumbnails that are missing while the page is seen."""
         if not self.isVisible():
             return
+        study = self.plan.study
+        follows = (self.plan.references, study.ground if study else "", self._session.workspace)
+        if self._followed is not None and all(a is b or a == b for a, b in zip(self._followed, follows, strict=True)):
+            return  # whatever has changed is not to be seen here
+        self._followed = follows
         folder = self._session.workspace.photos
         self.thumbs.want(
             {photo.sha256: (thumbnail, (folder.file(photo.sha256), photo.name)) for photo in self.plan.references}
@@ -64,6 +70,7 @@ class ContactSheet(PictureRows):
         self._show()
 
     def showEvent(self, event: object) -> None:
+        self._followed = None
         self.refresh()
 
     def _show(self) -> None:
