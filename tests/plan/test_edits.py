@@ -250,3 +250,21 @@ def test_a_checker_that_could_only_half_be_loaded_is_loaded_again(monkeypatch):
     coding._made.cache_clear()
     assert coding.decode(coding.encode(Plan(name="quay"))).name == "quay"
     assert len(tried) >= 2
+
+
+@pytest.mark.parametrize("loaded", [True, False])
+def test_what_the_journal_writes_is_the_plan_whatever_has_come_to_the_log_and_gone(loaded):
+    coding._made.cache_clear()
+    if loaded:
+        coding.warm()
+    texts = ['"log":[]', "“quoted”", "é\\u0000\n", "plain"]
+    plan = Plan(name='a "log":[] b')
+    for count in (0, 3, 4, 2, 4, 1):
+        for k in range(count):
+            plan = add_note(f"{texts[k]} {k}", "viewfinder", "2026-05-01T12:00:00+02:00").change(plan)
+        if count == 2:
+            plan = delete_line(1).change(plan)
+        written = coding.encode_quickly(plan)
+        assert coding.decode(written) == plan
+        if not loaded:
+            coding._made.cache_clear()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import fields, is_dataclass
+from dataclasses import fields, is_dataclass, replace
 from functools import cache
 from threading import Lock
 from typing import TYPE_CHECKING, Any
@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 from mild_compass.plan.bounds import require_bounded
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.migrations import VERSION, migrated
-from mild_compass.plan.model import Plan
+from mild_compass.plan.model import LogEntry, Plan
 
 if TYPE_CHECKING:
     from pydantic import TypeAdapter
@@ -56,8 +56,40 @@ def encode_quickly(plan: Plan) -> str:
     While the checker has not been loaded it does without: the first edits must be on disk as soon as the others.
     """
     loaded = _made.cache_info().currsize > 0
-    body = _adapter().dump_json(plan).decode() if loaded else json.dumps(_plain(plan), ensure_ascii=False)
+    rest = replace(plan, log=())
+    body = _adapter().dump_json(rest).decode() if loaded else _text(rest)
+    if plan.log:  # an edit adds a line to thousands: those that were written before are not written anew
+        body = body.replace('"log":[]', f'"log":[{_LOG.text(plan.log)}]', 1)
     return f'{{"format": "{FORMAT}", "version": {VERSION}, "plan": {body}}}'
+
+
+class _LogText:
+    """The lines of a log as JSON, kept from one time to the next."""
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._log: tuple[LogEntry, ...] = ()
+        self._lines: list[str] = []
+
+    def text(self, log: tuple[LogEntry, ...]) -> str:
+        """All lines, those that were there the last time as they were written then."""
+        with self._lock:
+            kept = 0
+            for entry, before in zip(log, self._log, strict=False):
+                if entry is not before:
+                    break
+                kept += 1
+            self._lines[kept:] = [_text(entry) for entry in log[kept:]]
+            self._log = log
+            return ",".join(self._lines)
+
+
+_LOG = _LogText()
+
+
+def _text(value: Any) -> str:
+    """A plan, or a part of it, as JSON, in one line without spaces."""
+    return json.dumps(_plain(value), ensure_ascii=False, separators=(",", ":"))
 
 
 def _plain(value: Any) -> Any:
