@@ -21,6 +21,7 @@ NAMES = (
     "lock_in",
     "horizon_drag",
     "threshold_drag",
+    "readings",
     "stage_drag",
     "stage_lines",
     "contact_sheet",

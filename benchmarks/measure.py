@@ -455,6 +455,27 @@ def horizon_drag() -> dict:
     return result("horizon_drag", 1000 * statistics.median(times), "ms a move with 60 guides", 16.0)
 
 
+def readings() -> dict:
+    """From the last move of the viewfinder over a 24 MP photo until its readings are there again."""
+    from dataclasses import replace
+
+    from mild_compass.plan.edits.viewfinder import move_frame
+
+    times = []
+    with tempfile.TemporaryDirectory() as folder:
+        app, window = _opened(folder)
+        for k in range(15):
+            frame = window.session.plan.study.frame
+            moved = move_frame(replace(frame, width_px=frame.width_px * (0.9 if k % 2 == 0 else 1 / 0.9),
+                                       height_px=frame.height_px * (0.9 if k % 2 == 0 else 1 / 0.9)))  # fmt: skip
+            times.append(
+                _timed(lambda moved=moved: (window.session.apply(moved), _until(app, lambda: window.reader.settled)))
+            )
+            _until(app, lambda: window.idle)
+        window.close_down()
+    return result("readings", 1000 * statistics.median(times), "ms until the readings have settled", 100.0)
+
+
 def _stage_of(count: int):
     """So many things before the eye, of every kind, from a seed."""
     import numpy as np

@@ -529,3 +529,22 @@ def test_a_cut_out_shows_its_photo_within_its_outline_in_the_stages_values(tmp_p
     assert abs(beside - light) > 10
     with pytest.raises(PlanError, match="is used by study"):
         remove_reference("photo-1").change(plan)
+
+
+def test_a_post_in_still_water_is_seen_as_far_below_it_and_values_are_a_little_nearer_to_the_waters_own():
+    water = new_thing("water", "w", 0.0, 10.0, width_m=12.0, depth_m=12.0)
+    post = new_thing("block", "p", 1.0, 9.0, width_m=0.4, depth_m=0.4, height_m=1.2, tone=20.0)
+    cam, stage = camera(), Stage((water, post))
+    lines = np.concatenate(staged(stage, cam).reflections)
+    lowest = cam.seen([[1.0, 8.8, -1.2]])[0, 1]
+    assert lines[:, 1].max() == pytest.approx(lowest, abs=1e-6)
+    left, right = cam.seen([[0.8, 9.2, -1.0], [1.2, 8.8, -1.0]])[:, 0]
+    assert (lines[:, 0].min(), lines[:, 0].max()) == pytest.approx((left, right), abs=1e-6)
+    scene, faces, lit = lit_scene(stage, cam, Light("sun", 0.0, 40.0))
+    picture = stage_picture(stage, scene, faces, lit, (WIDTH, HEIGHT), WIDTH)
+    (ix, iy), (wx, wy) = cam.seen([[1.0, 8.8, -0.6], [-2.0, 8.8, 0.0]]).round().astype(int)
+    (px, py) = cam.seen([[1.0, 8.8, 0.6]])[0].round().astype(int)
+    post_value, image, open_water = (int(picture.rgb[y, x, 0]) for x, y in ((px, py), (ix, iy), (wx, wy)))
+    assert post_value < image < open_water
+    over = staged(Stage((water, replace(post, y_m=30.0))), cam)
+    assert over.reflections == ()  # too far behind the water to be seen in it

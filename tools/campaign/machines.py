@@ -123,7 +123,7 @@ def soak(tally: Tally, hand: random.Random, seconds: float, _: int) -> None:
     told = json.loads(done.stdout.splitlines()[-1])
     tally.tries += told["visits"]
     early, late = told["early_mb"], told["late_mb"]
-    tally.samples.append(f"resident {early:.0f} MB after a fifth of the time, {late:.0f} MB at the end")
+    tally.samples.append(f"resident {early:.0f} MB after half of the time, {late:.0f} MB at the end")
     if late > 1.15 * early + 20:
         tally.fault("memory grows", json.dumps(told))
     gc.collect()

@@ -77,7 +77,7 @@ def soak(window, app, hand: random.Random, seconds: float) -> None:
         while not window.idle and time.monotonic() < until:
             app.processEvents()
             time.sleep(0.001)
-        if not early and time.monotonic() - begun > seconds / 5:
+        if not early and time.monotonic() - begun > seconds / 2:
             early = process.memory_info().rss / 1e6
     late = process.memory_info().rss / 1e6
     window.close_down()

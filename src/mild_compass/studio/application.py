@@ -31,6 +31,7 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 COLLECTS_AFTER_MS = 300  # when the first window stands: see the package's own word on it
+GIVES_BACK_AFTER_MS = 2000  # of rest: nothing is being worked out, and nobody waits
 M_ARENA_MAX = -8  # mallopt(3)
 
 
@@ -54,6 +55,12 @@ def _one_heap() -> None:
         ctypes.CDLL(None).mallopt(M_ARENA_MAX, 1)
 
 
+def _give_back() -> None:
+    """Memory that large pictures have left behind goes back to the system; it takes some milliseconds."""
+    with suppress(OSError, AttributeError):
+        ctypes.CDLL(None).malloc_trim(0)
+
+
 def make_window(app: QApplication, root: Path | None = None, preferences: store.Preferences | None = None) -> Window:
     """A window with an empty plan."""
     preferences = preferences or store.load()
@@ -63,6 +70,9 @@ def make_window(app: QApplication, root: Path | None = None, preferences: store.
     if problem:
         window.notice.say(problem)
     QTimer.singleShot(COLLECTS_AFTER_MS, gc.enable)
+    tidy = QTimer(window, singleShot=True, interval=GIVES_BACK_AFTER_MS)
+    tidy.timeout.connect(_give_back)
+    window.work.idle_reached.connect(tidy.start)
     return window
 
 

@@ -52,6 +52,8 @@ def stage_layers(name: str, study: Study, found: Staged, frame_map: FrameMap) ->
         else:
             strokes = _strokes(lines.behind, frame_map, BEHIND_MM, "dashed")
             layers.append(Layer("stage behind", strokes, title=thing.words))
+    if name == "stage":
+        layers.append(Layer("stage", _strokes(found.reflections, frame_map, SHADOW_MM, "solid"), title="reflections"))
     return [layer for layer in layers if layer.strokes]
 
 

@@ -156,7 +156,7 @@ def _points(sheet: _Sheet, stage: Stage, way: Way) -> list[Part]:
     for number, turn in enumerate(found):
         for letter, point in zip(_letters(number), _vanishing(sheet, turn), strict=True):
             if point is None:
-                words.append(f"{letter}: level lines of it stay level in the drawing.")
+                words.append(f"{letter} has no point: its lines stay level.")
                 continue
             x, y = point
             if sheet.box.left <= x <= sheet.box.right:
@@ -208,10 +208,20 @@ def _thing(sheet: _Sheet, thing: Thing, lines: ThingLines, way: Way) -> list[Par
     if thing.count > 1:
         return [(name, _row_words(sheet, thing), drawn)]
     if row_of(thing.kind).flat:
-        return [(name, "Draw its edges as shown; those that run back go to their point.", drawn)]
+        return [(name, _flat_words(sheet, drawn), drawn)]
     if thing.kind in SQUARE:
         return _box(sheet, thing, name, drawn, way)
     return [(name, _upright_words(sheet, thing), drawn)]
+
+
+def _flat_words(sheet: _Sheet, drawn: list[Stroke]) -> str:
+    """Where the two longest edges of something flat begin and end in the picture."""
+    long = sorted((mark.points_mm[[0, -1]] for mark in drawn), key=lambda ends: -hypot(*(ends[1] - ends[0])))[:2]
+    told = [
+        f"from {sheet.across(a[0])}, {sheet.down(a[1])}, to {sheet.across(b[0])}, {sheet.down(b[1])}"
+        for a, b in (sorted(ends.tolist(), key=lambda spot: -spot[1]) for ends in long)
+    ]
+    return f"Its edges run {'; the other '.join(told)}." if told else "Draw what is seen of it as shown."
 
 
 def _corners(sheet: _Sheet, thing: Thing) -> tuple[Array, Array]:

@@ -14,6 +14,7 @@ from mild_compass.craft.stage.body import MOST_CORNERS
 from mild_compass.craft.stage.hidden import NEAR_M, Parts, before_the_eye, faces_before_the_eye, meetings, seen_parts
 from mild_compass.craft.stage.light import CastShadow, Lit, light_up
 from mild_compass.craft.stage.scene import Edges, Faces, Scene, joined_edges, on_circles, scene_of, straight_edges
+from mild_compass.craft.stage.water import reflected_lines, waters
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -40,9 +41,11 @@ class ThingLines:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Staged:
-    """The lines of all things in order, and the edges of the shadows that are seen, None while they are not known."""
+    """The lines of all things in order, what is seen of them in water, and the edges of the shadows that are seen, None
+    while they are not known."""
 
     things: tuple[ThingLines, ...]
+    reflections: tuple[Array, ...] = ()
     shadows: tuple[Array, ...] | None = None
 
 
@@ -112,7 +115,8 @@ def _work_out(stage: Stage, camera: Camera) -> Staged:
     faces = faces_before_the_eye(scene.faces)
     edges = before_the_eye(joined_edges(scene.edges, straight_edges(*meetings(faces))))
     parts = seen_parts(edges, faces, scene.up, camera.eye_m)
-    return Staged(_by_thing(edges, parts, scene, len(stage.things)))
+    things = _by_thing(edges, parts, scene, len(stage.things))
+    return Staged(things, reflected_lines(stage, scene, faces) if waters(stage) else ())
 
 
 def _by_thing(edges: Edges, parts: Parts, scene: Scene, count: int) -> tuple[ThingLines, ...]:

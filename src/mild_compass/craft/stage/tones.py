@@ -14,8 +14,10 @@ import numpy as np
 
 from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.picture.tone import grey_of_lightness
+from mild_compass.craft.stage.hidden import faces_before_the_eye
 from mild_compass.craft.stage.light import GROUND, HALF, Lit
 from mild_compass.craft.stage.scene import from_eye, places_of, turn_of
+from mild_compass.craft.stage.water import flat_things, mirrored, waters
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -30,6 +32,7 @@ if TYPE_CHECKING:
 HALF_LIGHT, SHADOW, CORE, CAST = 0.8, 0.5, 0.42, 0.46  # of a face's own L*
 CORE_TURN = -0.35  # on round things the shadow is darkest just past the turn; further on it gets light back
 FINE = 16  # sub-pixels as OpenCV counts them: 4 bits
+MIRROR = 0.75  # of what is seen in still water is reflection; the rest is the water's own value
 NOTHING, BARE = -2, GROUND
 
 
@@ -168,6 +171,8 @@ def stage_picture(
         there = seen.faces[rows, columns]
         dark = (mask > 0) & np.isin(there, _lying_on(cast.face, faces, lit.ground))
         values[rows, columns][dark] = np.minimum(values[rows, columns][dark], CAST * plain[there[dark]])
+    for water, level_m in waters(stage):
+        _reflect(values, seen, faces, lit, (water, level_m, stage, scene, scale))
     grey = grey_of_lightness(values.astype(np.float32))
     return Picture(np.repeat(grey[..., None], 3, 2), width_px, height_px)
 
@@ -196,6 +201,29 @@ def _paint_cut_out(
         on = np.isin(seen.faces, np.flatnonzero(mine)) & _within(spots, *_middles(values.shape))
         lit_side = float(lit.turned[mine].max(initial=0.0))
         values[on] = laid[on] * (factors(np.array([lit_side]))[0])
+
+
+def _reflect(values: Array, seen: Seen, faces: Faces, lit: Lit, where: tuple[int, float, Stage, Scene, float]) -> None:
+    """In water what stands over it is seen once more: darks a little lighter, lights a little darker."""
+    water, level_m, stage, scene, scale = where
+    surface = np.isin(seen.faces, np.flatnonzero(faces.things == water))
+    if not surface.any() or scene.camera.eye_m <= level_m:
+        return
+    twin = mirrored(stage, scene, level_m)
+    images = faces_before_the_eye(twin.faces.part(~np.isin(twin.faces.things, flat_things(stage))))
+    none = lit.ground.part(np.zeros(0, np.intp))
+    below = seen_faces(images, none, scene, (values.shape[0], values.shape[1]), scale)
+    turned = np.ones(len(images))
+    if lit.source is not None:  # each as it is lit itself, not as its image would be
+        middles = images.corners.mean(1) @ twin.camera.axes + (0, 0, twin.camera.eye_m - scene.camera.eye_m)
+        turned = (
+            (images.normals @ twin.camera.axes)
+            @ scene.camera.axes.T
+            * lit.source.towards(middles @ scene.camera.axes.T)
+        ).sum(1)
+    shown = np.concatenate([images.tones * factors(turned), [stage.sky_tone]])
+    image = shown[np.where(below.faces[surface] >= 0, below.faces[surface], -1)]
+    values[surface] = MIRROR * image + (1 - MIRROR) * values[surface]
 
 
 def _middles(shape: tuple[int, ...]) -> tuple[NDArray[np.floating], NDArray[np.floating]]:

@@ -1,0 +1,69 @@
+"""Reflections in still water: everything above it once more, as far below it, seen only through its surface."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+import shapely
+
+from mild_compass.craft.stage.hidden import NEAR_M, before_the_eye, faces_before_the_eye, seen_parts
+from mild_compass.craft.stage.scene import scene_of
+from mild_compass.plan.stage import row_of
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.stage.scene import Faces, Scene
+    from mild_compass.plan.stage import Stage
+
+    Array = NDArray[np.float64]
+
+
+def waters(stage: Stage) -> list[tuple[int, float]]:
+    """The waters on a stage: which thing each is, and how high it lies."""
+    return [(k, thing.base_m) for k, thing in enumerate(stage.things) if thing.kind == "water"]
+
+
+def mirrored(stage: Stage, scene: Scene, level_m: float) -> Scene:
+    """Everything mirrored in a level plane, as the camera has it: what an eye as far below the plane would see."""
+    camera = scene.camera
+    return scene_of(stage, replace(camera, axes=camera.axes * (1.0, 1.0, -1.0), eye_m=2 * level_m - camera.eye_m))
+
+
+def flat_things(stage: Stage) -> list[int]:
+    """Roads and waters themselves: they lie in the ground and have no image in it."""
+    return [k for k, thing in enumerate(stage.things) if row_of(thing.kind).flat]
+
+
+def reflected_lines(stage: Stage, scene: Scene, faces: Faces) -> tuple[Array, ...]:
+    """What is seen in the waters, as polylines (k, 2) in photo pixels."""
+    found: list[Array] = []
+    for number, level_m in waters(stage):
+        outlines = [shapely.multipoints(_seen(face, scene)) for face in faces.corners[faces.things == number]]
+        surface = shapely.union_all(shapely.convex_hull(outlines))
+        if shapely.is_empty(surface) or scene.camera.eye_m <= level_m:
+            continue
+        twin = mirrored(stage, scene, level_m)
+        edges = before_the_eye(twin.edges.part(~np.isin(twin.edges.things, flat_things(stage))))
+        images = faces_before_the_eye(twin.faces.part(~np.isin(twin.faces.things, flat_things(stage))))
+        # The things themselves stand before their images; none of their round parts is that of an image.
+        real = replace(faces, rounds=np.full(len(faces), -1))
+        names = type(faces).__slots__
+        both = type(faces)(*(np.concatenate([getattr(images, name), getattr(real, name)]) for name in names))
+        parts = seen_parts(edges, both, twin.up, twin.camera.eye_m - level_m)
+        way = edges.ends[parts.edges]
+        ends = way[:, :1] + parts.shares[..., None] * (way[:, 1:] - way[:, :1])
+        spots = _seen(ends[parts.seen].reshape(-1, 3), scene).reshape(-1, 2, 2)
+        if not len(spots):
+            continue
+        lines = shapely.line_merge(shapely.multilinestrings(shapely.linestrings(np.round(spots, 6))))
+        inside = shapely.get_parts(shapely.intersection(lines, surface))
+        found += [shapely.get_coordinates(part) for part in inside if part.geom_type == "LineString" and part.length]
+    return tuple(found)
+
+
+def _seen(points: Array, scene: Scene) -> Array:
+    camera = scene.camera
+    return np.asarray(points[:, :2] / np.maximum(points[:, 2:], NEAR_M) * camera.focal.px + camera.centre_px)
