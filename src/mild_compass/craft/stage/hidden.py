@@ -108,10 +108,10 @@ def seen_parts(edges: Edges, faces: Faces, up: Array | None = None, eye_m: float
         chosen = np.flatnonzero(some)
         for start in range(0, len(chosen), PAIRS_AT_ONCE):
             pair = chosen[start : start + PAIRS_AT_ONCE]
-            a, b, hidden = pyramid.hides(edges, first[pair], second[pair], behind[pair], sides)
+            hidden, a, b = pyramid.hides(edges, first[pair], second[pair], behind[pair], sides)
             which.append(first[pair][hidden])
-            low.append(a[hidden])
-            high.append(b[hidden])
+            low.append(a)
+            high.append(b)
     if up is not None and len(edges):
         below, a, b = _under(edges.ends, up, eye_m)
         which.append(below)
@@ -193,20 +193,23 @@ class _Pyramids:
 
     def hides(
         self, edges: Edges, e: Numbers, f: Numbers, behind: Array, sides: list[int]
-    ) -> tuple[Array, Array, NDArray[np.bool_]]:
-        """From where to where face f hides edge e, for pairs, and whether it does at all."""
+    ) -> tuple[Numbers, Array, Array]:
+        """Which of the pairs are such that face f hides some of edge e, and from where to where."""
         # Sides first, pairs last: what is gone through side by side lies together then.
         planes = self.sides[:, sides].transpose(1, 2, 0)[..., f]
         ends = edges.ends[e].transpose(1, 2, 0)
-        low, high = np.zeros(len(e)), np.ones(len(e))
         a = (planes * ends[0]).sum(1) + SEAM
         b = (planes * ends[1]).sum(1) + SEAM
-        for first, last in [*zip(a, b, strict=True), (behind[:, 0], behind[:, 1])]:
+        beside = ((a < 0) & (b < 0)).any(0)  # wholly outside one side: most of them
+        near = np.flatnonzero(~beside)
+        low, high = np.zeros(len(near)), np.ones(len(near))
+        for first, last in [*zip(a[:, near], b[:, near], strict=True), (behind[near, 0], behind[near, 1])]:
             with np.errstate(divide="ignore", invalid="ignore"):
                 share = first / (first - last)
             np.maximum(low, np.where(first < 0, np.where(last > 0, share, 2.0), 0.0), out=low)
             np.minimum(high, np.where(last < 0, np.where(first > 0, share, -1.0), 1.0), out=high)
-        return low, high, high - low > 1e-12
+        hidden = high - low > 1e-12
+        return near[hidden], low[hidden], high[hidden]
 
 
 def meetings(faces: Faces) -> tuple[Array, Numbers]:

@@ -42,7 +42,7 @@ class CutOutInstrument(Instrument):
         self._name.chosen.connect(lambda name: self._name.show_value(name))
         self._source = Choice([], "Photo to cut from")
         self._source.chosen.connect(lambda reference_id: self._page.cut_from(reference_id))
-        self._onto = Tick("Onto the stage, cut out of paper")
+        self._onto = Tick("Stand it on the stage")
         self._onto.chosen.connect(lambda _: self.refresh())
         self._tall = number_entry("How tall it is in the scene", "m")
         self._tall.show_value(1.7)
