@@ -23,7 +23,7 @@ from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye, meetings, seen_parts
 from mild_compass.craft.stage.light import GROUND, Lit, light_up, part_of
 from mild_compass.craft.stage.scene import Faces, Scene, from_eye, on_plan, places_of, scene_of
-from mild_compass.craft.stage.staged import ground_of, shadow_lines, staged
+from mild_compass.craft.stage.staged import ground_of, reflections, shadow_lines, staged
 from mild_compass.craft.stage.tones import seen_faces, stage_picture
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.perspective import set_light
@@ -535,7 +535,7 @@ def test_a_post_in_still_water_is_seen_as_far_below_it_and_values_are_a_little_n
     water = new_thing("water", "w", 0.0, 10.0, width_m=12.0, depth_m=12.0)
     post = new_thing("block", "p", 1.0, 9.0, width_m=0.4, depth_m=0.4, height_m=1.2, tone=20.0)
     cam, stage = camera(), Stage((water, post))
-    lines = np.concatenate(staged(stage, cam).reflections)
+    lines = np.concatenate(reflections(stage, cam))
     lowest = cam.seen([[1.0, 8.8, -1.2]])[0, 1]
     assert lines[:, 1].max() == pytest.approx(lowest, abs=1e-6)
     left, right = cam.seen([[0.8, 9.2, -1.0], [1.2, 8.8, -1.0]])[:, 0]
@@ -546,5 +546,4 @@ def test_a_post_in_still_water_is_seen_as_far_below_it_and_values_are_a_little_n
     (px, py) = cam.seen([[1.0, 8.8, 0.6]])[0].round().astype(int)
     post_value, image, open_water = (int(picture.rgb[y, x, 0]) for x, y in ((px, py), (ix, iy), (wx, wy)))
     assert post_value < image < open_water
-    over = staged(Stage((water, replace(post, y_m=30.0))), cam)
-    assert over.reflections == ()  # too far behind the water to be seen in it
+    assert reflections(Stage((water, replace(post, y_m=30.0))), cam) == ()  # too far behind the water to be seen in it

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -26,7 +27,13 @@ from mild_compass.craft.sheet.artist_layers import (
 )
 from mild_compass.craft.sheet.lifting import in_greys, without_labels
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
-from mild_compass.craft.sheet.stage_layers import shadows_layer, shadows_of, stage_layers, staged_of
+from mild_compass.craft.sheet.stage_layers import (
+    reflections_of,
+    shadows_layer,
+    shadows_of,
+    stage_layers,
+    staged_of,
+)
 from mild_compass.craft.viewfinder.threads import THREADS
 from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.plan.guides import guide_name
@@ -216,6 +223,7 @@ def sheet_drawing(
     """
     if scene is None and {"stage", "stage behind"} & set(layers):
         scene = staged_of(study, worked)
+        scene = replace(scene, reflections=reflections_of(study, worked)) if scene is not None else None
     frame_map = FrameMap.of(study.frame, paper)
     box, sheet = frame_map.box, study.sheet
     spacing = cell_mm(box.width, sheet)

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.drawing import Layer, stroke
 from mild_compass.craft.sheet.artist_layers import pieces_inside
-from mild_compass.craft.stage.staged import Staged, shadow_lines, staged
+from mild_compass.craft.stage.staged import Staged, reflections, shadow_lines, staged
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -35,6 +35,13 @@ def shadows_of(study: Study, worked: WorkedPerspective) -> tuple[np.ndarray, ...
     return shadow_lines(study.stage, worked.camera, study.perspective.light)
 
 
+def reflections_of(study: Study, worked: WorkedPerspective) -> tuple[np.ndarray, ...]:
+    """What is seen in the water on a study's stage."""
+    if study.stage is None or not study.stage.things or worked.camera is None:
+        return ()
+    return reflections(study.stage, worked.camera)
+
+
 def shadows_layer(shadows: tuple[np.ndarray, ...], frame_map: FrameMap) -> Layer | None:
     """The edges of all cast shadows; None where there are none."""
     strokes = _strokes(shadows, frame_map, SHADOW_MM, "dotted")
@@ -53,7 +60,8 @@ def stage_layers(name: str, study: Study, found: Staged, frame_map: FrameMap) ->
             strokes = _strokes(lines.behind, frame_map, BEHIND_MM, "dashed")
             layers.append(Layer("stage behind", strokes, title=thing.words))
     if name == "stage":
-        layers.append(Layer("stage", _strokes(found.reflections, frame_map, SHADOW_MM, "solid"), title="reflections"))
+        strokes = _strokes(found.reflections or (), frame_map, SHADOW_MM, "solid")
+        layers.append(Layer("stage", strokes, title="reflections"))
     return [layer for layer in layers if layer.strokes]
 
 

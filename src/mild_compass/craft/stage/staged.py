@@ -41,11 +41,11 @@ class ThingLines:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Staged:
-    """The lines of all things in order, what is seen of them in water, and the edges of the shadows that are seen, None
-    while they are not known."""
+    """The lines of all things in order; what is seen of them in water and the edges of the shadows that are seen, None
+    while those are not known."""
 
     things: tuple[ThingLines, ...]
-    reflections: tuple[Array, ...] = ()
+    reflections: tuple[Array, ...] | None = None
     shadows: tuple[Array, ...] | None = None
 
 
@@ -61,6 +61,7 @@ class Lighted:
 _STAGED: Kept[Staged] = Kept(12)
 _LIGHTED: Kept[Lighted] = Kept(6)
 _SHADOWS: Kept[tuple[Array, ...]] = Kept(6)
+_REFLECTIONS: Kept[tuple[Array, ...]] = Kept(6)
 _LIGHTING = Lock()
 
 
@@ -78,6 +79,18 @@ def shadow_lines(stage: Stage, camera: Camera, light: Light) -> tuple[Array, ...
     if light.kind == "none":
         return ()
     return _SHADOWS.of(stage, (_key(camera), light), lambda: _shadow_edges(lighted(stage, camera, light)))
+
+
+def reflections(stage: Stage, camera: Camera) -> tuple[Array, ...]:
+    """What is seen of all things in still water, as polylines in photo pixels; kept likewise."""
+    if not waters(stage):
+        return ()
+
+    def make() -> tuple[Array, ...]:
+        scene = scene_of(stage, camera)
+        return reflected_lines(stage, scene, faces_before_the_eye(scene.faces))
+
+    return _REFLECTIONS.of(stage, _key(camera), make)
 
 
 def lighted(stage: Stage, camera: Camera, light: Light) -> Lighted:
@@ -115,8 +128,7 @@ def _work_out(stage: Stage, camera: Camera) -> Staged:
     faces = faces_before_the_eye(scene.faces)
     edges = before_the_eye(joined_edges(scene.edges, straight_edges(*meetings(faces))))
     parts = seen_parts(edges, faces, scene.up, camera.eye_m)
-    things = _by_thing(edges, parts, scene, len(stage.things))
-    return Staged(things, reflected_lines(stage, scene, faces) if waters(stage) else ())
+    return Staged(_by_thing(edges, parts, scene, len(stage.things)))
 
 
 def _by_thing(edges: Edges, parts: Parts, scene: Scene, count: int) -> tuple[ThingLines, ...]:

@@ -171,8 +171,9 @@ def stage_picture(
         there = seen.faces[rows, columns]
         dark = (mask > 0) & np.isin(there, _lying_on(cast.face, faces, lit.ground))
         values[rows, columns][dark] = np.minimum(values[rows, columns][dark], CAST * plain[there[dark]])
-    for water, level_m in waters(stage):
-        _reflect(values, seen, faces, lit, (water, level_m, stage, scene, scale))
+    for level_m in sorted({level_m for _, level_m in waters(stage)}):
+        at_level = [number for number, level in waters(stage) if level == level_m]
+        _reflect(values, seen, faces, lit, (at_level, level_m, stage, scene, scale))
     grey = grey_of_lightness(values.astype(np.float32))
     return Picture(np.repeat(grey[..., None], 3, 2), width_px, height_px)
 
@@ -203,10 +204,12 @@ def _paint_cut_out(
         values[on] = laid[on] * (factors(np.array([lit_side]))[0])
 
 
-def _reflect(values: Array, seen: Seen, faces: Faces, lit: Lit, where: tuple[int, float, Stage, Scene, float]) -> None:
+def _reflect(
+    values: Array, seen: Seen, faces: Faces, lit: Lit, where: tuple[list[int], float, Stage, Scene, float]
+) -> None:
     """In water what stands over it is seen once more: darks a little lighter, lights a little darker."""
     water, level_m, stage, scene, scale = where
-    surface = np.isin(seen.faces, np.flatnonzero(faces.things == water))
+    surface = np.isin(seen.faces, np.flatnonzero(np.isin(faces.things, water)))
     if not surface.any() or scene.camera.eye_m <= level_m:
         return
     twin = mirrored(stage, scene, level_m)

@@ -40,14 +40,18 @@ def flat_things(stage: Stage) -> list[int]:
 def reflected_lines(stage: Stage, scene: Scene, faces: Faces) -> tuple[Array, ...]:
     """What is seen in the waters, as polylines (k, 2) in photo pixels."""
     found: list[Array] = []
-    for number, level_m in waters(stage):
-        outlines = [shapely.multipoints(_seen(face, scene)) for face in faces.corners[faces.things == number]]
+    flat = flat_things(stage)
+    for level_m in sorted({level_m for _, level_m in waters(stage)}):
+        mine = [number for number, level in waters(stage) if level == level_m]
+        outlines = [shapely.multipoints(_seen(face, scene)) for face in faces.corners[np.isin(faces.things, mine)]]
         surface = shapely.union_all(shapely.convex_hull(outlines))
         if shapely.is_empty(surface) or scene.camera.eye_m <= level_m:
             continue
         twin = mirrored(stage, scene, level_m)
-        edges = before_the_eye(twin.edges.part(~np.isin(twin.edges.things, flat_things(stage))))
-        images = faces_before_the_eye(twin.faces.part(~np.isin(twin.faces.things, flat_things(stage))))
+        edges = before_the_eye(twin.edges.part(~np.isin(twin.edges.things, flat)))
+        spots = _seen(edges.ends.reshape(-1, 3), scene).reshape(-1, 2, 2)
+        edges = edges.part(shapely.intersects(shapely.linestrings(spots), shapely.envelope(surface)))
+        images = faces_before_the_eye(twin.faces.part(~np.isin(twin.faces.things, flat)))
         # The things themselves stand before their images; none of their round parts is that of an image.
         real = replace(faces, rounds=np.full(len(faces), -1))
         names = type(faces).__slots__

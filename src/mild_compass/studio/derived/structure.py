@@ -37,10 +37,15 @@ def _staged(study: Study, ground: Ground) -> Staged:
 
 
 def _shadows(study: Study, ground: Ground) -> tuple[Any, ...]:
+    """The edges of the shadows, and what is seen in water: they take longer than the lines and follow them."""
     from mild_compass.craft.perspective.worked import work_out
-    from mild_compass.craft.sheet.stage_layers import shadows_of
+    from mild_compass.craft.sheet.stage_layers import reflections_of, shadows_of
 
-    return shadows_of(study, work_out(study.perspective, ground))
+    worked = work_out(study.perspective, ground)
+    return shadows_of(study, worked), reflections_of(study, worked)
+
+
+_NONE: tuple[Any, ...] = ((), ())
 
 
 class StudyStructure:
@@ -76,9 +81,9 @@ class StudyStructure:
 
                 self._nothing = Staged(())
             found = self._nothing
-        shadows = self.shadows.value or ()
+        shadows = self.shadows.value or _NONE
         if self._scene is None or self._scene[0] is not found or self._scene[1] is not shadows:
-            self._scene = (found, shadows, replace(found, shadows=shadows))
+            self._scene = (found, shadows, replace(found, shadows=shadows[0], reflections=shadows[1]))
         return self._scene[2]
 
     def _staged_key(self) -> Key | None:
