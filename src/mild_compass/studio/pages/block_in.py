@@ -12,6 +12,7 @@ from mild_compass.studio.board.view import PAPER
 from mild_compass.studio.pages.rows import PictureRows, Tile
 
 if TYPE_CHECKING:
+    from mild_compass.craft.geometry.lines import Box
     from mild_compass.craft.sheet.block_in import BlockStep
     from mild_compass.plan.model import Paper
     from mild_compass.studio.pages.parts import Parts
@@ -65,15 +66,16 @@ class BlockInPage(PictureRows):
         self.steps = block_in(study, frame_map, masses, lines)
         box = frame_map.box
         tiles = [
-            Tile(str(k), box.width / box.height, _image(step, self._computed.plan.paper, box), f"{k}  {step.title}",
+            Tile(str(k), box.width / box.height, step_image(step, self._computed.plan.paper, box), f"{k}  {step.title}",
                  (step.words,))
             for k, step in enumerate(self.steps, 1)
         ]  # fmt: skip
         self.show_tiles(tiles)
 
 
-def _image(step: BlockStep, paper: Paper, box: Any) -> QImage:
-    scale = LONGEST_PX / max(box.width, box.height)
+def step_image(step: BlockStep, paper: Paper, box: Box, longest_px: int = LONGEST_PX) -> QImage:
+    """A step as a small picture, what is new in it strong."""
+    scale = longest_px / max(box.width, box.height)
     image = QImage(round(box.width * scale), round(box.height * scale), QImage.Format.Format_RGB32)
     image.fill(QColor(PAPER))
     painter = QPainter(image)

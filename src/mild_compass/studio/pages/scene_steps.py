@@ -5,12 +5,10 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPixmap
+from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from mild_compass.studio.board.sight import Sight
-from mild_compass.studio.board.strokes import draw_layers
-from mild_compass.studio.board.view import PAPER
+from mild_compass.studio.pages.block_in import step_image
 from mild_compass.studio.widgets import Wrapped, plain_label, soft
 
 if TYPE_CHECKING:
@@ -79,7 +77,7 @@ def _row(number: int, step: BlockStep, paper: Paper, box: Box) -> QWidget:
     layout.setContentsMargins(0, 0, 0, 0)
     layout.setSpacing(16)
     picture = QLabel()
-    picture.setPixmap(QPixmap.fromImage(_image(step, paper, box)))
+    picture.setPixmap(QPixmap.fromImage(step_image(step, paper, box, LONGEST_PX)))
     picture.setAccessibleName(f"Step {number}")
     picture.setTextFormat(Qt.TextFormat.PlainText)
     words = QVBoxLayout()
@@ -91,13 +89,3 @@ def _row(number: int, step: BlockStep, paper: Paper, box: Box) -> QWidget:
     layout.addWidget(picture, 0, Qt.AlignmentFlag.AlignTop)
     layout.addLayout(words, 1)
     return row
-
-
-def _image(step: BlockStep, paper: Paper, box: Box) -> QImage:
-    scale = LONGEST_PX / max(box.width, box.height)
-    image = QImage(round(box.width * scale), round(box.height * scale), QImage.Format.Format_RGB32)
-    image.fill(QColor(PAPER))
-    painter = QPainter(image)
-    draw_layers(painter, step.drawing(paper), Sight("sheet", scale, -box.left * scale, -box.top * scale))
-    painter.end()
-    return image
