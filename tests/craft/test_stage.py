@@ -21,10 +21,10 @@ from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.reading import Reading
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye, meetings, seen_parts
-from mild_compass.craft.stage.light import GROUND, Lit, light_up, part_of
+from mild_compass.craft.stage.light import GROUND, Lit, light_up
 from mild_compass.craft.stage.scene import Faces, Scene, from_eye, on_plan, places_of, scene_of
 from mild_compass.craft.stage.staged import ground_of, reflections, shadow_lines, staged
-from mild_compass.craft.stage.tones import seen_faces, stage_picture
+from mild_compass.craft.stage.tones import HALF_LIGHT, SHADOW, factors, seen_faces, stage_picture
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.perspective import set_light
 from mild_compass.plan.edits.references import begin_blank, remove_reference
@@ -314,9 +314,7 @@ def blocked(points: np.ndarray, ways: np.ndarray, faces: Faces) -> np.ndarray:
 
 
 def test_light_half_light_and_shadow_by_the_turn_of_a_face():
-    assert [part_of(turned) for turned in (0.9, 0.5, 0.2, 0.0, -0.4)] == [
-        "light", "light", "half-light", "shadow", "shadow",
-    ]  # fmt: skip
+    assert factors(np.array([0.9, 0.5, 0.2, 0.0, -0.4])).tolist() == [1.0, 1.0, HALF_LIGHT, SHADOW, SHADOW]
 
 
 def test_a_block_lit_from_the_side_shows_its_three_values_in_the_shares_of_its_faces():
@@ -331,7 +329,7 @@ def test_a_block_lit_from_the_side_shows_its_three_values_in_the_shares_of_its_f
         area = shapely.convex_hull(shapely.multipoints(spots)).area if faces_us else 0.0
         assert (seen.faces == number).sum() == pytest.approx(area, rel=0.004, abs=30)
     picture = stage_picture(stage, scene, faces, lit, (WIDTH, HEIGHT), WIDTH)
-    found = {part_of(float(lit.turned[k])) for k in range(len(faces)) if (seen.faces == k).any()}
+    found = {float(factors(lit.turned[[k]])[0]) for k in range(len(faces)) if (seen.faces == k).any()}
     shown = np.unique(picture.rgb[seen.faces >= 0])
     assert len(found) >= 2
     assert len(shown) == len(found)

@@ -12,9 +12,12 @@ from PySide6.QtWidgets import QApplication, QWidget
 from tests.studio.conftest import Hand, control
 
 from mild_compass.plan.edits.references import begin_blank
-from mild_compass.plan.edits.stage import begin_scene
+from mild_compass.plan.edits.stage import begin_scene, raise_eye, set_down
+from mild_compass.plan.edits.studies import duplicate_study
+from mild_compass.plan.stage import new_thing
 from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.pages.ground_plan import GroundPlan
+from mild_compass.studio.pages.rows import PictureRows
 from mild_compass.studio.pages.scene_steps import SceneSteps
 from mild_compass.studio.stations.perspective.stage import StageInstrument
 
@@ -265,3 +268,27 @@ def test_an_element_of_a_photo_is_stood_up_on_the_stage(hand: Hand):
     assert (made.kind, made.source, made.height_m) == ("cut-out", photo.id, 2.2)
     assert window.station == "perspective"
     assert not window.computed.problem
+
+
+def test_the_same_scene_from_two_heights_hangs_as_two_pictures(lane: Hand):
+    window = lane.window
+    assert window.session.apply(duplicate_study("study-1"))
+    assert window.session.apply(raise_eye(4.5))
+    for station, instrument, name in (
+        ("viewfinder", "wall", "studies wall"),
+        ("armature", "one armature", "one armature"),
+    ):
+        window.go_to(station, instrument)
+        lane.settle()
+        page = window.middle.page(name)
+        assert isinstance(page, PictureRows)
+        first, second = (tile.image for tile in page.tiles[:2])
+        assert first is not None
+        assert second is not None
+        assert first != second, name
+
+
+def test_a_thing_is_set_down_beside_things_with_marks_of_any_kind(lane: Hand):
+    assert lane.window.session.apply(set_down(new_thing("block", "barn", 30.0, 30.0)))
+    tool(lane).options_of_thing.set_down(20.0, 20.0)
+    assert stage(lane).things[-1].x_m == 20.0

@@ -527,6 +527,11 @@ class Plan:
         """Whether there are values to be seen: a photo, or a stage with a light on it."""
         return self.ground(study).is_photo or (study.staged and study.perspective.light.kind != "none")
 
+    def picture_of(self, study: Study) -> tuple[object, ...]:
+        """All that a study's picture as taken depends on: the photo's bytes, or stage, eye and sheet."""
+        ground = self.ground(study)
+        return (ground.sha256,) if ground.is_photo else (study.stage, study.perspective, ground)
+
     def stored(self) -> dict[str, str]:
         """Every picture whose bytes belong to the plan: its SHA-256, and the name it is known by."""
         return {picture.sha256: picture.name for picture in (*self.references, *self.drawings)}

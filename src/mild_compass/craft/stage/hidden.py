@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
+from mild_compass.craft.perspective.camera import NEAR_M
 from mild_compass.craft.stage.body import MOST_CORNERS
 
 if TYPE_CHECKING:
@@ -24,7 +25,6 @@ if TYPE_CHECKING:
     Numbers = NDArray[np.intp]
     Flags = NDArray[np.bool_]
 
-NEAR_M = 0.02  # nothing nearer to the eye than that is drawn
 BEHIND_M = 1e-6  # as far behind a face a point must lie to be hidden by it
 PAIRS_AT_ONCE = 200_000
 # A face of three or four corners has its last one repeated up to the eighth: only these sides have a length.

@@ -6,7 +6,7 @@ Cast shadows are exact: what stands before a lit face is laid along the light on
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
@@ -22,7 +22,6 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
     Numbers = NDArray[np.intp]
 
-Part = Literal["light", "half-light", "shadow"]
 HALF = 0.5  # a face turned further than 60 degrees off the light is in half-light; common practice
 ABOVE_M = 1e-6  # so far before a face a thing must stand to throw a shadow on it
 LEAST_M2 = 1e-9
@@ -103,11 +102,6 @@ def light_up(scene: Scene, faces: Faces, ground: Faces, light: Light) -> Lit:
         return Lit(None, np.ones(len(faces)), (), ground)
     turned = (faces.normals * source.towards(faces.corners.mean(1))).sum(1)
     return Lit(source, turned, _cast(scene.faces, faces, ground, turned, source), ground)
-
-
-def part_of(turned: float) -> Part:
-    """Light, half-light or shadow of a face so turned."""
-    return "shadow" if turned <= 0 else "light" if turned >= HALF else "half-light"
 
 
 def _cast(every: Faces, faces: Faces, ground: Faces, turned: Array, source: Source) -> tuple[CastShadow, ...]:

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
+from mild_compass.craft.perspective.camera import NEAR_M
 from mild_compass.craft.stage.body import MOST_CORNERS, Body, Skin
 from mild_compass.craft.stage.solids import body_of
 
@@ -310,6 +311,11 @@ def _chords(circles: Array, owners: Numbers) -> Edges:
         curves=np.repeat(np.arange(count), CHORDS),
         along=np.tile(np.stack([angle[:-1], angle[1:]], 1), (count, 1)),
     )
+
+
+def on_picture(points: Array, camera: Camera) -> Array:
+    """Points before the eye (n, 3), in the camera's axes, in photo pixels (n, 2)."""
+    return np.asarray(points[:, :2] / np.maximum(points[:, 2:], NEAR_M) * camera.focal.px + camera.centre_px)
 
 
 def on_circles(circles: Array, angles: Array) -> Array:

@@ -12,6 +12,7 @@ import numpy as np
 import shapely
 
 from mild_compass.craft.stage.body import Body
+from mild_compass.plan.stage import MOST_CROWNS
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -175,7 +176,7 @@ def _tree(body: Body, thing: Thing) -> None:
     h, trunk = thing.height_m, 0.3 * thing.height_m
     thick = 0.03 * h
     body.add_turned(((thick, 0.0), (0.8 * thick, trunk + 0.1 * h)), _darker(thing.tone, 12.0), SLIM, corners=(0,))
-    count = min(max(1, thing.parts), 5)
+    count = min(max(1, thing.parts), MOST_CROWNS)
     crown = h - trunk
     for k in range(count):
         tall = crown if count == 1 else crown * (1.0 - 0.13 * k) * 0.75

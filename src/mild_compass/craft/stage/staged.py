@@ -11,9 +11,18 @@ import shapely
 
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.stage.body import MOST_CORNERS
-from mild_compass.craft.stage.hidden import NEAR_M, Parts, before_the_eye, faces_before_the_eye, meetings, seen_parts
+from mild_compass.craft.stage.hidden import Parts, before_the_eye, faces_before_the_eye, meetings, seen_parts
 from mild_compass.craft.stage.light import CastShadow, Lit, light_up
-from mild_compass.craft.stage.scene import Edges, Faces, Scene, joined_edges, on_circles, scene_of, straight_edges
+from mild_compass.craft.stage.scene import (
+    Edges,
+    Faces,
+    Scene,
+    joined_edges,
+    on_circles,
+    on_picture,
+    scene_of,
+    straight_edges,
+)
 from mild_compass.craft.stage.water import reflected_lines, waters
 
 if TYPE_CHECKING:
@@ -120,7 +129,7 @@ def ground_of(scene: Scene) -> Faces:
 def quick_lines(stage: Stage, camera: Camera) -> Array:
     """All lines of a stage, seen or not, as segments (n, 2, 2) in photo pixels: for what is in the hand."""
     edges = before_the_eye(scene_of(stage, camera).edges)
-    return _on_picture(edges.ends.reshape(-1, 3), camera).reshape(-1, 2, 2)
+    return on_picture(edges.ends.reshape(-1, 3), camera).reshape(-1, 2, 2)
 
 
 def _work_out(stage: Stage, camera: Camera) -> Staged:
@@ -134,7 +143,7 @@ def _work_out(stage: Stage, camera: Camera) -> Staged:
 def _by_thing(edges: Edges, parts: Parts, scene: Scene, count: int) -> tuple[ThingLines, ...]:
     owners = edges.things[parts.edges]
     ends = _ends_of(edges, parts)
-    spots = _on_picture(ends.reshape(-1, 3), scene.camera).reshape(-1, 2, 2)
+    spots = on_picture(ends.reshape(-1, 3), scene.camera).reshape(-1, 2, 2)
     straight = (edges.curves[parts.edges] < 0) & (edges.rounds[parts.edges] < 0)
     outline = edges.rounds[parts.edges] >= 0
     curved = np.flatnonzero(edges.curves[parts.edges] >= 0)
@@ -161,11 +170,6 @@ def _ends_of(edges: Edges, parts: Parts) -> Array:
     return np.stack([ends[:, 0] + parts.shares[:, :1] * way, ends[:, 0] + parts.shares[:, 1:] * way], 1)
 
 
-def _on_picture(points: Array, camera: Camera) -> Array:
-    depth = np.maximum(points[:, 2:], NEAR_M)
-    return np.asarray(points[:, :2] / depth * camera.focal.px + camera.centre_px)
-
-
 def _merged(segments: Array) -> list[Array]:
     """Segments (n, 2, 2) that meet, as lines."""
     if not len(segments):
@@ -190,7 +194,7 @@ def _arcs(edges: Edges, parts: Parts, curved: NDArray[np.intp], scene: Scene) ->
             count = max(2, FINE * (k - first) + 1)
             angles = np.linspace(low[first], high[k - 1], count)
             ring = np.repeat(scene.circles[curves[first]][None], count, 0)
-            found.append((int(owners[first]), bool(seen[first]), _on_picture(on_circles(ring, angles), scene.camera)))
+            found.append((int(owners[first]), bool(seen[first]), on_picture(on_circles(ring, angles), scene.camera)))
         first = k
     return found
 
@@ -207,7 +211,7 @@ def _shadow_edges(lighted: Lighted) -> tuple[Array, ...]:
     ends = ends * (1 - 1e-6)
     edges = before_the_eye(Edges(ends, none, none, np.zeros((len(ends), 2)), none, np.zeros(len(ends))))
     parts = seen_parts(edges, faces)
-    spots = _on_picture(_ends_of(edges, parts).reshape(-1, 3), lighted.scene.camera).reshape(-1, 2, 2)
+    spots = on_picture(_ends_of(edges, parts).reshape(-1, 3), lighted.scene.camera).reshape(-1, 2, 2)
     return tuple(_merged(spots[parts.seen]))
 
 

@@ -33,7 +33,7 @@ HALF_LIGHT, SHADOW, CORE, CAST = 0.8, 0.5, 0.42, 0.46  # of a face's own L*
 CORE_TURN = -0.35  # on round things the shadow is darkest just past the turn; further on it gets light back
 FINE = 16  # sub-pixels as OpenCV counts them: 4 bits
 MIRROR = 0.75  # of what is seen in still water is reflection; the rest is the water's own value
-NOTHING, BARE = -2, GROUND
+NOTHING = -2
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -171,8 +171,7 @@ def stage_picture(
         there = seen.faces[rows, columns]
         dark = (mask > 0) & np.isin(there, _lying_on(cast.face, faces, lit.ground))
         values[rows, columns][dark] = np.minimum(values[rows, columns][dark], CAST * plain[there[dark]])
-    for level_m in sorted({level_m for _, level_m in waters(stage)}):
-        at_level = [number for number, level in waters(stage) if level == level_m]
+    for level_m, at_level in waters(stage).items():
         _reflect(values, seen, faces, lit, (at_level, level_m, stage, scene, scale))
     grey = grey_of_lightness(values.astype(np.float32))
     return Picture(np.repeat(grey[..., None], 3, 2), width_px, height_px)

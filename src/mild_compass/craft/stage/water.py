@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
-from mild_compass.craft.stage.hidden import NEAR_M, before_the_eye, faces_before_the_eye, seen_parts
-from mild_compass.craft.stage.scene import scene_of
+from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye, seen_parts
+from mild_compass.craft.stage.scene import on_picture, scene_of
 from mild_compass.plan.stage import row_of
 
 if TYPE_CHECKING:
@@ -21,9 +21,12 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 
-def waters(stage: Stage) -> list[tuple[int, float]]:
-    """The waters on a stage: which thing each is, and how high it lies."""
-    return [(k, thing.base_m) for k, thing in enumerate(stage.things) if thing.kind == "water"]
+def waters(stage: Stage) -> dict[float, list[int]]:
+    """The waters on a stage by how high they lie, lowest first: which things they are."""
+    found: dict[float, list[int]] = {}
+    for level_m, number in sorted((thing.base_m, k) for k, thing in enumerate(stage.things) if thing.kind == "water"):
+        found.setdefault(level_m, []).append(number)
+    return found
 
 
 def mirrored(stage: Stage, scene: Scene, level_m: float) -> Scene:
@@ -41,15 +44,15 @@ def reflected_lines(stage: Stage, scene: Scene, faces: Faces) -> tuple[Array, ..
     """What is seen in the waters, as polylines (k, 2) in photo pixels."""
     found: list[Array] = []
     flat = flat_things(stage)
-    for level_m in sorted({level_m for _, level_m in waters(stage)}):
-        mine = [number for number, level in waters(stage) if level == level_m]
-        outlines = [shapely.multipoints(_seen(face, scene)) for face in faces.corners[np.isin(faces.things, mine)]]
+    for level_m, mine in waters(stage).items():
+        surfaces = faces.corners[np.isin(faces.things, mine)]
+        outlines = [shapely.multipoints(on_picture(face, scene.camera)) for face in surfaces]
         surface = shapely.union_all(shapely.convex_hull(outlines))
         if shapely.is_empty(surface) or scene.camera.eye_m <= level_m:
             continue
         twin = mirrored(stage, scene, level_m)
         edges = before_the_eye(twin.edges.part(~np.isin(twin.edges.things, flat)))
-        spots = _seen(edges.ends.reshape(-1, 3), scene).reshape(-1, 2, 2)
+        spots = on_picture(edges.ends.reshape(-1, 3), scene.camera).reshape(-1, 2, 2)
         edges = edges.part(shapely.intersects(shapely.linestrings(spots), shapely.envelope(surface)))
         images = faces_before_the_eye(twin.faces.part(~np.isin(twin.faces.things, flat)))
         # The things themselves stand before their images; none of their round parts is that of an image.
@@ -59,15 +62,10 @@ def reflected_lines(stage: Stage, scene: Scene, faces: Faces) -> tuple[Array, ..
         parts = seen_parts(edges, both, twin.up, twin.camera.eye_m - level_m)
         way = edges.ends[parts.edges]
         ends = way[:, :1] + parts.shares[..., None] * (way[:, 1:] - way[:, :1])
-        spots = _seen(ends[parts.seen].reshape(-1, 3), scene).reshape(-1, 2, 2)
+        spots = on_picture(ends[parts.seen].reshape(-1, 3), scene.camera).reshape(-1, 2, 2)
         if not len(spots):
             continue
         lines = shapely.line_merge(shapely.multilinestrings(shapely.linestrings(np.round(spots, 6))))
         inside = shapely.get_parts(shapely.intersection(lines, surface))
         found += [shapely.get_coordinates(part) for part in inside if part.geom_type == "LineString" and part.length]
     return tuple(found)
-
-
-def _seen(points: Array, scene: Scene) -> Array:
-    camera = scene.camera
-    return np.asarray(points[:, :2] / np.maximum(points[:, 2:], NEAR_M) * camera.focal.px + camera.centre_px)

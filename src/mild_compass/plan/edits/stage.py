@@ -120,12 +120,6 @@ def widen(plan: Plan, degrees_wide: float) -> Plan:
     return with_study(plan, replace(study, perspective=replace(study.perspective, focal="hand", focal_px=focal_px)))
 
 
-@named("set the stage's values", "perspective")
-def change_ground(plan: Plan, /, **changes: float) -> Plan:
-    """The values of ground and sky."""
-    return _with_stage(plan, replace(stage_of(plan), **changes))  # type: ignore[arg-type]
-
-
 @named("begin with a scene", "references", lambda plan, name: f"Began study {current(plan).name} with {name}.")
 def begin_scene(plan: Plan, name: str) -> Plan:
     """Begin a study on a blank sheet with one of the beginnings on its stage."""

@@ -67,10 +67,7 @@ class Pictures:
         study = plan.study
         if study is None or not plan.has_picture(study):
             return None
-        ground = plan.ground(study)
-        if ground.is_photo:
-            return (ground.sha256,)
-        return study.stage, study.perspective, ground.width_px, ground.height_px
+        return plan.picture_of(study)
 
     def _plan(self) -> Plan:
         """The plan as it is shown; a stage is painted anew when the hand rests."""

@@ -85,9 +85,8 @@ class OneArmature(PictureRows):
         self.refresh()
 
     def _key(self, study: Study) -> tuple[object, ...]:
-        photo = self.plan.ground(study).sha256
         return (
-            photo,
+            self.plan.picture_of(study),
             study.frame,
             study.departures,
             study.perspective.lens,

@@ -56,8 +56,8 @@ class StudiesWall(PictureRows):
     def _key(self, study: Study) -> tuple[object, ...]:
         """All that a study's small picture depends on."""
         sources = tuple(self.plan.reference(each.source).sha256 for each in study.departures if each.source)
-        photo = self.plan.ground(study).sha256
-        return photo, sources, study.frame, study.departures, study.values, study.perspective.lens, self.plan.paper
+        seen = self.plan.picture_of(study)
+        return seen, sources, study.frame, study.departures, study.values, study.perspective.lens, self.plan.paper
 
     def _show(self) -> None:
         self.sheet_height_mm = self.plan.paper.height_mm

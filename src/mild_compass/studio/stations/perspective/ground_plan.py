@@ -17,6 +17,7 @@ if TYPE_CHECKING:
 
     from mild_compass.plan.edits.base import Edit
     from mild_compass.studio.pages.ground_plan import GroundPlan
+    from mild_compass.studio.widgets import Entry
 
 EYES = (("Sit", 1.2), ("Stand", 1.6), ("First floor", 4.5))
 
@@ -49,9 +50,9 @@ class GroundPlanInstrument(Instrument):
 
     def options(self) -> QWidget:
         self._eye = number_entry("Height of your eye", "m")
-        self._eye.chosen.connect(lambda value: self._try(self._eye.refuse, lambda: raise_eye(value)))
+        self._eye.chosen.connect(lambda value: self._try(self._eye, raise_eye(value)))
         self._view = number_entry("How wide the view is across the picture", "°")
-        self._view.chosen.connect(lambda value: self._try(self._view.refuse, lambda: widen(value)))
+        self._view.chosen.connect(lambda value: self._try(self._view, widen(value)))
         self._heading = number_entry("Which way you look, clockwise off straight up the plan", "°")
         self._heading.chosen.connect(self._turn)
         eyes = [self._eye_at(words, eye_m) for words, eye_m in EYES]
@@ -82,13 +83,12 @@ class GroundPlanInstrument(Instrument):
         stage = self._things.stage
         self.commit(stand(stage.eye_x_m, stage.eye_y_m, value))
 
-    def _try(self, refuse: object, make: object) -> None:
+    def _try(self, entry: Entry, edit: Edit) -> None:
         """Send an edit that may be out of its bounds; the field says so then."""
         try:
-            edit = cast("Edit", make())  # type: ignore[operator]
             edit.change(self.desk.plan)
         except PlanError as error:
-            refuse(f"{error} It stays as it was.")  # type: ignore[operator]
+            entry.refuse(f"{error} It stays as it was.")
             return
         self.commit(edit)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from mild_compass.plan.edits.stage import change_thing, copy_thing, set_down, take_away
+from mild_compass.plan.edits.stage import change_thing, copy_thing, next_mark, set_down, take_away
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.stage import ROOFS, THING_KINDS, Opening, Stage, Thing, ThingKind, new_thing, row_of
 from mild_compass.studio.widgets import Choice, Names, Sentence, Tick, button, form, number_entry, rule
@@ -162,7 +162,7 @@ class ThingOptions:
 
     def set_down(self, x_m: float, y_m: float) -> None:
         """Set the next thing down at a place of the plan and take it in hand."""
-        key = f"thing-{1 + max((int(each.id.rsplit('-', 1)[-1]) for each in self.stage.things), default=0)}"
+        key = next_mark(self.stage)
         if self._commit(set_down(new_thing(self.kind, key, round(x_m, 2), round(y_m, 2)))):
             self.choose(key)
 

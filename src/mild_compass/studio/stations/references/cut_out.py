@@ -9,7 +9,7 @@ from mild_compass.plan.edits.departures import add_departure, next_id
 from mild_compass.plan.edits.stage import next_mark, set_down
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Departure, Point
-from mild_compass.plan.stage import Stage, new_thing
+from mild_compass.plan.stage import SIDE_M, Stage, new_thing, row_of
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Entry, Tick, form, number_entry, soft
@@ -35,6 +35,7 @@ class CutOutInstrument(Instrument):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self._connected = False
+        self._tall_m = row_of("cut-out").height_m
 
     def options(self) -> QWidget:
         self._name = Entry("What it is", lambda text: text.strip()[:40], str)
@@ -45,8 +46,8 @@ class CutOutInstrument(Instrument):
         self._onto = Tick("Stand it on the stage")
         self._onto.chosen.connect(lambda _: self.refresh())
         self._tall = number_entry("How tall it is in the scene", "m")
-        self._tall.show_value(1.7)
-        self._tall.chosen.connect(lambda value: self._tall.show_value(value))
+        self._tall.show_value(self._tall_m)
+        self._tall.chosen.connect(self._set_tall)
         return form(soft("From"), self._source, ("It is a", self._name), self._onto, ("Tall", self._tall))
 
     @property
@@ -66,6 +67,13 @@ class CutOutInstrument(Instrument):
         if not on_photo:
             self._onto.show_value(True)
         self._tall.setEnabled(self._onto.isChecked())
+
+    def _set_tall(self, value: float) -> None:
+        if not SIDE_M[0] <= value <= SIDE_M[1]:
+            self._tall.refuse(f"Between {SIDE_M[0]:g} and {SIDE_M[1]:g} m. It stays as it was.")
+            return
+        self._tall_m = value
+        self._tall.show_value(value)
 
     def _place(self, reference_id: str, outline: tuple[Point, ...]) -> None:
         """Put it in the middle of the frame, as tall as the ringed subject or a third of the frame."""
@@ -108,11 +116,11 @@ class CutOutInstrument(Instrument):
                 name=self._name.line.text().strip(),
                 source=reference_id,
                 points=outline,
-                height_m=float(self._tall.line.text().split()[0].replace(",", ".")),
+                height_m=self._tall_m,
                 turn_deg=round(stage.heading_deg, 1),
             )
-        except (PlanError, ValueError, IndexError) as error:
-            self.desk.say(str(error) if isinstance(error, PlanError) else "Say how tall it is, for instance 1.7.")
+        except PlanError as error:
+            self.desk.say(str(error))
             return
         if self.commit(set_down(made)):
             self.desk.go_to("perspective", "stage")

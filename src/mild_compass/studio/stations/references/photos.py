@@ -48,6 +48,8 @@ class PhotosInstrument(Instrument):
         folder = button("Add a folder…", self.desk.files.photos.choose_folder)
         bare = [("bare paper", "")] + [(name, name) for name in BEGINNINGS]
         self._beginning = Choice(bare, "What the blank sheet begins with")
+        self._beginning.chosen.connect(lambda _: self._tell_beginning())
+        self._begun_with = soft("")
         begin = button("Begin with a blank sheet", self._begin)
         self._name = soft("")
         self._use = button("Work from this one", lambda: self.commit(use_reference(self._sheet.chosen)))
@@ -74,6 +76,7 @@ class PhotosInstrument(Instrument):
             rule(),
             begin,
             ("With", self._beginning),
+            self._begun_with,
             rule(),
             self._name,
             self._use,
@@ -102,6 +105,12 @@ class PhotosInstrument(Instrument):
         if 0 <= place < len(ids):
             self.commit(put_reference(self._sheet.chosen, place))
 
+    def _tell_beginning(self) -> None:
+        """What the chosen beginning is."""
+        name = self._beginning.value
+        self._begun_with.setText(BEGINNINGS[name].words if name else "")
+        self._begun_with.setVisible(bool(name))
+
     def _begin(self) -> None:
         """A study from nothing: on bare paper, or with a scene to change, seen at once where it is worked on."""
         name = self._beginning.value
@@ -109,6 +118,7 @@ class PhotosInstrument(Instrument):
             self.desk.go_to("perspective", "stage")
 
     def refresh(self) -> None:
+        self._tell_beginning()
         ids = [photo.id for photo in self.desk.plan.references]
         known = self._sheet.chosen in ids
         for control in (self._use, self._standing, self._reason, self._drew, self._remove, self._side):

@@ -128,9 +128,9 @@ class FindInstrument(Instrument):
 
     def _wanted(self) -> tuple[object, ...]:
         """All that an answer depends on."""
-        study, photo = self.desk.study, self.desk.ground
+        study = self.desk.study
         wishes = (study.rings, study.keep, study.departures, study.school, study.rules, study.perspective)
-        return photo.sha256, self._ratio(), wishes, self._ask()
+        return self.desk.plan.picture_of(study), self._ratio(), wishes, self._ask()
 
     def _ask(self) -> tuple[tuple[Criterion, ...], float, bool]:
         criteria = tuple(name for name, tick in self._ticks.items() if tick.isChecked())
