@@ -9,7 +9,9 @@ from __future__ import annotations
 
 from dataclasses import fields, is_dataclass
 from functools import cache
+from itertools import compress, count
 from math import isfinite
+from operator import is_not
 from typing import TYPE_CHECKING, Any, get_args
 
 from mild_compass.plan.errors import PlanError
@@ -78,9 +80,8 @@ def _require_all(values: tuple[Any, ...], name: str, reach: float, before: Any) 
 
 def _alike(values: tuple[Any, ...], before: tuple[Any, ...]) -> int:
     """How many of the first are the very same: of a long log or list an edit changes little, mostly at its end."""
-    return next(
-        (k for k, (a, b) in enumerate(zip(values, before, strict=False)) if a is not b), min(len(values), len(before))
-    )
+    most = min(len(values), len(before))
+    return next(compress(count(), map(is_not, values, before)), most)
 
 
 def _require_number(value: float, name: str, reach: float) -> None:

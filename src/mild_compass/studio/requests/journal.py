@@ -30,6 +30,7 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 REST_S = 0.1  # between two writes: half a second is promised, and a write takes some hundredths
+AFTER_PAINTING_S = 0.05  # before the first: the board shows the edit meanwhile, and need not share the processor
 
 StepKind = Literal["keep", "forget", "let go"]
 
@@ -119,6 +120,8 @@ class Journal(QObject):
             gone = any(each.workspace is step.workspace and each.kind == "let go" for each in self._steps)
             if gone or self._ended:
                 return
+            if not self._steps:
+                self._rest_until = max(self._rest_until, monotonic() + AFTER_PAINTING_S)
             self._steps = [each for each in self._steps if each.workspace is not step.workspace]
             self._steps.append(step)
             self._lock.notify_all()
