@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import logging
+from dataclasses import replace
+from itertools import count
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -10,16 +12,18 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from mild_compass.plan.edits.references import add_reference
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.history import History
-from mild_compass.plan.model import Plan, Reference
+from mild_compass.plan.model import Plan
 from mild_compass.plan.times import now
 from mild_compass.plan.workspace import Claim, Workspace
 from mild_compass.studio.requests.journal import Journal
 from mild_compass.studio.requests.owner import Owner
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
     from pathlib import Path
 
     from mild_compass.plan.edits.base import Edit
+    from mild_compass.plan.model import Reference
 
 log = logging.getLogger(__name__)
 PATIENCE_S = 5.0
@@ -87,11 +91,13 @@ class Session(QObject):
         study = self._history.plan.study
         return Owner(self.workspace, study.id if study else "", (study.ground or "blank sheet") if study else "")
 
-    def apply(self, edit: Edit) -> bool:
-        """Make an edit as one undo step; a PlanError becomes a sentence and changes nothing."""
+    def apply(self, *edits: Edit) -> bool:
+        """Make edits, each as one undo step; a PlanError becomes a sentence, changes nothing and ends the row."""
         self._preview = None
+        done = True
         try:
-            done = self._history.apply(edit, now())
+            for edit in edits:
+                done = self._history.apply(edit, now()) and done
         except PlanError as error:
             self.said.emit(str(error))
             done = False
@@ -124,11 +130,11 @@ class Session(QObject):
         self._history.redo()
         self._after_change()
 
-    def add_photo(self, name: str, digest: str, size: tuple[int, int], focal_35mm: float = 0.0) -> bool:
-        """Add a photo whose bytes are in the working folder."""
+    def add_photos(self, photos: Sequence[Reference]) -> bool:
+        """Add photos whose bytes are in the working folder, each as one undo step and with an id of its own."""
         taken = {reference.id for reference in self._history.plan.references}
-        number = next(k for k in range(1, len(taken) + 2) if f"photo-{k}" not in taken)
-        return self.apply(add_reference(Reference(f"photo-{number}", name, digest, *size, focal_35mm=focal_35mm)))
+        free = (f"photo-{k}" for k in count(1) if f"photo-{k}" not in taken)
+        return self.apply(*(add_reference(replace(photo, id=new)) for photo, new in zip(photos, free, strict=False)))
 
     def start_with(self, plan: Plan, workspace: Workspace, file: Path | None, saved: bool = True) -> None:
         """Take up another plan; the old working folder is let go."""

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QBuffer, QIODevice, QObject, Signal
+from PySide6.QtCore import QBuffer, QIODevice, QObject, QTimer, Signal
 from PySide6.QtGui import QGuiApplication, QImage
 
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Reference
 from mild_compass.plan.texts import clean_name
 from mild_compass.studio.derived.looks import THUMB_PX, Looks, colour_looks, small_rgb, thumbs_of
 
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
 
 MOST_SAID = 3  # refusals told one by one
 AT_ONCE = 2  # photos being read; they are added in the order in which they came
+GATHER_MS = 150  # of many, those read meanwhile are added together: the window follows once for them all
 PHOTO_SUFFIXES = {".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".heic", ".heif"}
 
 
@@ -100,7 +102,9 @@ class PhotoFiles(QObject):
         self._waiting: list[Coming] = []
         self._done = 0
         self._refused: list[str] = []
-        session.replaced.connect(self.call_off)
+        self._gather = QTimer(self, singleShot=True, interval=GATHER_MS)
+        self._gather.timeout.connect(self._add_read)
+        session.replaced.connect(self._drop)
 
     def choose(self) -> None:
         """Ask for photos and add them."""
@@ -151,20 +155,42 @@ class PhotoFiles(QObject):
         return (self._done, total) if self._waiting and total > 1 else None
 
     def call_off(self) -> None:
-        """Add no more of the photos that are waiting; those added stay."""
+        """Add no more of the photos that are waiting; those read by now are added and stay."""
+        if any(coming.answer is not None for coming in self._waiting):
+            self._add_read()
+        self._drop()
+
+    def _drop(self) -> None:
         left = len(self._waiting)
         self._waiting.clear()
+        self._gather.stop()
         self.progress_changed.emit()
         if left:
             self._say_refused(f"Called off: {self._done} photos were read, {left} were not added.")
 
     def _go_on(self) -> None:
-        """Add what has been read, in order, and begin with the next."""
-        while self._waiting and self._waiting[0].answer is not None:
-            self._add_first()
-        for coming in self._waiting[:AT_ONCE]:
+        """Begin with the next; what has been read is added at once when nothing else is coming soon."""
+        ahead = [coming for coming in self._waiting if coming.answer is None]
+        for coming in ahead[:AT_ONCE]:
             if not coming.begun:
                 self._begin(coming)
+        if not ahead or not self._session.plan.references:
+            self._add_read()
+        elif len(ahead) < len(self._waiting) and not self._gather.isActive():
+            self._gather.start()
+
+    def _add_read(self) -> None:
+        """Add what has been read, in order: each photo is an undo step, and the window follows once."""
+        self._gather.stop()
+        read: list[PhotoRead] = []
+        while self._waiting and self._waiting[0].answer is not None:
+            answer = self._waiting.pop(0).answer
+            self._done += 1
+            if isinstance(answer, PhotoRead):
+                read.append(answer)
+            else:
+                self._refused.append(str(answer))
+        self._add(read)
         self.progress_changed.emit()
         if not self._waiting:
             self._say_refused()
@@ -188,23 +214,18 @@ class PhotoFiles(QObject):
             coming.answer = answer
             self._go_on()
 
-    def _add_first(self) -> None:
-        found = self._waiting.pop(0).answer
-        self._done += 1
-        if isinstance(found, PhotoRead):
-            self._add(found)
-        else:
-            self._refused.append(str(found))
-
-    def _add(self, found: PhotoRead) -> None:
+    def _add(self, read: list[PhotoRead]) -> None:
         first = not self._session.plan.references
-        self.read.emit(found.digest, found.thumbs)
-        if found.looks is not None:
-            self._computed.pictures.offer(found.digest, found.looks)
-        added = self._session.add_photo(found.name, found.digest, found.size, found.focal_35mm)
+        for photo in read:
+            self.read.emit(photo.digest, photo.thumbs)
+            if photo.looks is not None:
+                self._computed.pictures.offer(photo.digest, photo.looks)
+        added = bool(read) and self._session.add_photos(
+            [Reference("", photo.name, photo.digest, *photo.size, focal_35mm=photo.focal_35mm) for photo in read]
+        )
         if added and first:
             self._session.said.emit(
-                f"{found.name} is in the plan. Add more, or go on to 2 Viewfinder and name your sheet."
+                f"{read[0].name} is in the plan. Add more, or go on to 2 Viewfinder and name your sheet."
             )
 
     def _say_refused(self, first: str = "") -> None:

@@ -22,6 +22,7 @@ CAPTION, LINE = 26, 16  # room for the title, and for each further line of words
 LEAST, MOST, STEP = 112, 330, 6  # height of a picture: below the least the page scrolls
 MOST_SEEN = 60  # pictures kept in the way they are looked at
 SMALLEST = 24  # from however far away
+Place = tuple[int, int, int, int]  # left, top, width, height on the page
 SCREEN_M = 0.6  # from the eye to the screen: common practice, no published source
 
 
@@ -115,26 +116,26 @@ class PictureRows(QWidget):
     def _lay_out(self) -> None:
         """Equal heights, as large as lets all rows fit; more than that is scrolled."""
         page = self._scroll.viewport().size() if hasattr(self, "_scroll") else self.size()
-        caption = CAPTION + LINE * self._lines
-        height, fits = MOST, False
-        while height >= LEAST and not fits:
-            places, foot = self._rows(height, page.width(), caption)
-            fits = foot <= page.height()
-            height -= STEP
+        height = next((each for each in range(MOST, LEAST, -STEP) if self._fits(each, page)), LEAST)
         if self.back_m:
-            places, foot = self._rows(self._seen_px(height + STEP), page.width(), caption)
-        self._places = places
+            height = self._seen_px(height)
+        places, foot = self._rows(height, page.width(), page.height())
+        self._places = {tile.key: QRect(*place) for tile, place in zip(self._tiles, places, strict=True)}
         self.setMinimumHeight(foot if foot > page.height() else 0)
 
-    def _rows(self, height: int, width: int, caption: int) -> tuple[dict[str, QRect], int]:
+    def _fits(self, height: int, page: QSize) -> bool:
+        return self._rows(height, page.width(), page.height(), stop=True)[1] <= page.height()
+
+    def _rows(self, height: int, width: int, deep: int, stop: bool = False) -> tuple[list[Place], int]:
+        """Where every picture lies, row by row, and how far down they reach; ``stop`` as soon as they do not fit."""
+        caption = CAPTION + LINE * self._lines
         x, y = EDGE, EDGE + self.top
-        row: list[str] = []
-        places: dict[str, QRect] = {}
+        row: list[Place] = []
+        places: list[Place] = []
 
         def close_row() -> None:
             shift = max(0, (width - EDGE - (x - GAP)) // 2)
-            for key in row:
-                places[key].translate(shift, 0)
+            places.extend((left + shift, top, wide, high) for left, top, wide, high in row)
             row.clear()
 
         for tile in self._tiles:
@@ -142,8 +143,9 @@ class PictureRows(QWidget):
             if row and x + wide > width - EDGE:
                 close_row()
                 x, y = EDGE, y + height + caption + GAP
-            places[tile.key] = QRect(x, y, wide, height)
-            row.append(tile.key)
+                if stop and y > deep:
+                    break
+            row.append((x, y, wide, height))
             x += wide + GAP
         close_row()
         return places, y + height + caption + EDGE // 2
