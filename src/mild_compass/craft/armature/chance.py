@@ -125,26 +125,25 @@ class Bench:
         count = parts.shape[1]
         found = np.zeros((len(parts), len(self.names) * count), bool)
         if len(big):
-            start, way, reach, square = self._rulers(line)
-            ends = parts[:, big]
-            first = ((ends[:, :, 0] - start) * square).sum(-1)
-            second = ((ends[:, :, 1] - start) * square).sum(-1)
-            total = np.abs(first) + np.abs(second)
-            mean = np.where(first * second < 0, (first**2 + second**2) / np.maximum(2 * total, 1e-12), total / 2)
-            along = ((ends.mean(2) - start) * way).sum(-1)
-            slack = OVERSHOOT * self.tolerance.near_mm
-            fits = (mean <= self.tolerance.near_mm) & (along >= -slack) & (along <= reach + slack)
+            start, way, reach = self._rulers(line)
+            across, along = _turned(parts, big, start, way)
+            total = np.abs(across[0]) + np.abs(across[1])
+            both = across[0] ** 2 + across[1] ** 2
+            crossed = across[0] * across[1] < 0
+            # Times the total: a division of a million numbers costs as much as all the rest.
+            near = self.tolerance.near_mm
+            fits = np.where(crossed, both <= 2 * near * total, total <= 2 * near)
+            slack = OVERSHOOT * near
+            fits &= (along >= -slack) & (along <= reach + slack)
             keys = self.owner[line] * count + big
             firsts = np.flatnonzero(np.diff(keys, prepend=-1))
             found[:, keys[firsts]] = np.logical_or.reduceat(fits, firsts, axis=1)
         return found.reshape(len(parts), len(self.names), count)
 
-    def _rulers(self, line: NDArray[np.int64]) -> tuple[Array, Array, Array, Array]:
-        """Start, direction, length and normal of armature lines."""
+    def _rulers(self, line: NDArray[np.int64]) -> tuple[Array, Array, Array]:
+        """Start, direction and length of armature lines."""
         chosen = self.lines[line]
-        way = _ways(chosen)
-        reach = np.hypot(*(chosen[:, 1] - chosen[:, 0]).T)
-        return chosen[:, 0], way, reach, np.stack([-way[:, 1], way[:, 0]], 1)
+        return chosen[:, 0], _ways(chosen), np.hypot(*(chosen[:, 1] - chosen[:, 0]).T)
 
     def _point_locks(self, moves: Moves) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
         """Which key points are inside each frame (f, m), and lock onto each armature (f, armatures, m)."""
@@ -205,3 +204,15 @@ def _ways(lines: Array) -> Array:
 
 def _cross(a: Array, b: Array) -> Array:
     return np.asarray(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
+
+
+def _turned(parts: Array, big: NDArray[np.int64], start: Array, way: Array) -> tuple[tuple[Array, Array], Array]:
+    """How far both ends lie across, and the middle along, of parts (f, n, 2, 2) chosen by ``big`` to rulers (p,)."""
+    (x, y), (x_start, y_start) = way.T, start.T
+    x_first, y_first, x_second, y_second = parts.reshape(len(parts), -1, 4).transpose(2, 0, 1)
+    offset = y_start * x - x_start * y
+    first = y_first[:, big] * x - x_first[:, big] * y - offset
+    second = y_second[:, big] * x - x_second[:, big] * y - offset
+    x_middle, y_middle = (x_first + x_second) / 2, (y_first + y_second) / 2
+    along = x_middle[:, big] * x + y_middle[:, big] * y - (x_start * x + y_start * y)
+    return (first, second), along
