@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -48,6 +49,7 @@ def _crossing(points: NDArray[np.float64], across: float, down: float, box: Box,
     return Nearest(f"the nearest {word}", float(off.min()))
 
 
+@cache
 def armature_nodes() -> NDArray[np.float64]:
     """The crossings (29, 2) of the 14-line armature inside the rectangle."""
     inside = [(x, y) for x, y in meetings(fourteen_lines()) if 0 < x < 1 and 0 < y < 1]

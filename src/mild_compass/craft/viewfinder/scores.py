@@ -96,9 +96,9 @@ def tones(tables: Tables, frames: Candidates) -> Tones:
     middle = (frames.left + frames.right) / 2
     split = np.floor(middle).astype(np.int64)
     halves = (frames.left, frames.top, split, frames.bottom)
-    left_pixels, left_places = inside(tables.pixels, *halves), inside(tables.places, *halves)
+    left_pixels, left_places = inside(tables.pixels, *halves), inside(tables.places_doubled, *halves) / 2
     right_pixels = pixels - left_pixels
-    right_places = inside(tables.places, *corners) - left_places
+    right_places = inside(tables.places_doubled, *corners) / 2 - left_places
     weight = np.abs(tone_values()[None, :] - median[:, None])
     arm = middle[:, None]
     return Tones(

@@ -32,14 +32,14 @@ class Tables:
     energy: NDArray[np.float64]
 
     @cached_property
-    def pixels(self) -> NDArray[np.float64]:
+    def pixels(self) -> NDArray[np.int32]:
         """Pixels of each tone above and left of a corner (h + 1, w + 1, BINS)."""
         return _summed(self._one_hot)
 
     @cached_property
-    def places(self) -> NDArray[np.float64]:
-        """The same, each pixel counted by its place across."""
-        across = np.arange(self.values.shape[1], dtype=np.float32) + np.float32(0.5)
+    def places_doubled(self) -> NDArray[np.int32]:
+        """The same, each pixel counted by twice its place across: whole numbers, so that no sum is rounded."""
+        across = 2 * np.arange(self.values.shape[1], dtype=np.int32) + 1
         return _summed(self._one_hot * across[None, :, None])
 
     @cached_property
@@ -47,19 +47,21 @@ class Tables:
         """Contrast energy above and left of a corner (h + 1, w + 1)."""
         return np.pad(self.energy.cumsum(0).cumsum(1), ((1, 0), (1, 0)))
 
-    @property
-    def _one_hot(self) -> NDArray[np.float32]:
-        return np.asarray(binned(self.values)[..., None] == np.arange(BINS), np.float32)
+    @cached_property
+    def _one_hot(self) -> NDArray[np.int32]:
+        return np.asarray(binned(self.values)[..., None] == np.arange(BINS), np.int32)
 
 
-def _summed(array: NDArray[np.float32]) -> NDArray[np.float64]:
-    # Places add up to some millions; single precision would lose whole pixels on the way.
-    summed = array.astype(np.float64).cumsum(0).cumsum(1)
-    return np.pad(summed, ((1, 0), (1, 0), (0, 0)))
+def _summed(array: NDArray[np.int32]) -> NDArray[np.int32]:
+    height, width, tones = array.shape
+    table = np.zeros((height + 1, width + 1, tones), np.int32)
+    np.cumsum(array, 0, out=table[1:, 1:])
+    np.cumsum(table[1:, 1:], 1, out=table[1:, 1:])
+    return table
 
 
 def inside(
-    table: NDArray[np.floating],
+    table: NDArray[np.floating] | NDArray[np.int32],
     left: NDArray[np.int64],
     top: NDArray[np.int64],
     right: NDArray[np.int64],
