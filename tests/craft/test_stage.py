@@ -17,16 +17,21 @@ from mild_compass.craft.perspective.ellipse import ellipse_of_circle
 from mild_compass.craft.perspective.horizon import horizon_line
 from mild_compass.craft.perspective.spacing import equally_spaced
 from mild_compass.craft.perspective.stage_readings import stage_readings
+from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.reading import Reading
+from mild_compass.craft.sheet.layers import sheet_drawing
+from mild_compass.craft.sheet.lifting import stays
 from mild_compass.craft.sheet_sizes.papers import paper
+from mild_compass.craft.stage.construction import construction
 from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye, meetings, seen_parts
 from mild_compass.craft.stage.light import GROUND, Lit, light_up
 from mild_compass.craft.stage.scene import Faces, Scene, from_eye, on_plan, places_of, scene_of
+from mild_compass.craft.stage.screens import away_of
 from mild_compass.craft.stage.staged import ground_of, reflections, shadow_lines, staged
 from mild_compass.craft.stage.tones import HALF_LIGHT, SHADOW, factors, seen_faces, stage_picture
 from mild_compass.craft.worked import worked_study
-from mild_compass.plan.edits.perspective import set_light
+from mild_compass.plan.edits.perspective import set_horizon, set_light
 from mild_compass.plan.edits.references import begin_blank, remove_reference
 from mild_compass.plan.edits.stage import raise_eye, set_down, stand, widen
 from mild_compass.plan.edits.viewfinder import choose_paper
@@ -34,7 +39,7 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Guide, Light
 from mild_compass.plan.model import Horizon, Plan, Reference
 from mild_compass.plan.photos import PhotoFolder
-from mild_compass.plan.stage import ROOFS, THING_KINDS, Opening, Stage, Thing, ThingKind, new_thing, row_of
+from mild_compass.plan.stage import ROOFS, THING_KINDS, Opening, Screen, Stage, Thing, ThingKind, new_thing, row_of
 from mild_compass.plan.stage_beginnings import BEGINNINGS
 
 WIDTH, HEIGHT, FOCAL = 1500, 1000, 1100.0  # the camera is level unless its horizon is laid elsewhere
@@ -545,3 +550,110 @@ def test_a_post_in_still_water_is_seen_as_far_below_it_and_values_are_a_little_n
     post_value, image, open_water = (int(picture.rgb[y, x, 0]) for x, y in ((px, py), (ix, iy), (wx, wy)))
     assert post_value < image < open_water
     assert reflections(Stage((water, replace(post, y_m=30.0))), cam) == ()  # too far behind the water to be seen in it
+
+
+# -- before the stage, construction, sketches -------------------------------------------------------------------
+
+
+def star(hand: np.random.Generator, x: float, y: float, size: float) -> tuple[tuple[float, float], ...]:
+    """An outline with chance bays and points."""
+    angles, far = np.linspace(0, 2 * np.pi, 14, endpoint=False), hand.uniform(0.35, 1.0, 14) * size
+    return tuple((float(x + r * np.cos(a)), float(y + r * np.sin(a))) for a, r in zip(angles, far, strict=True))
+
+
+def drawn_lines(lines: tuple[np.ndarray, ...]) -> shapely.Geometry:
+    return shapely.union_all([shapely.LineString(line) for line in lines])
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_what_is_further_away_goes_behind_an_outline_in_the_picture_and_nothing_else_does(seed):
+    hand = np.random.default_rng(seed)
+    far = replace(one("house", *hand.uniform((-3, 14), (3, 25)), turn_deg=float(hand.uniform(0, 90))), id="far")
+    near = replace(one("block", float(hand.uniform(-1, 1)), 6.5, turn_deg=20.0, height_m=1.0), id="near")
+    outline = star(hand, *hand.uniform((500, 300), (1000, 600)), size=float(hand.uniform(80, 350)))
+    stage, cam = Stage((near, far)), camera()
+    plain = staged(stage, cam)
+    found = staged(replace(stage, screens=(Screen("s", outline, 9.0),)), cam)
+    area = shapely.make_valid(shapely.Polygon(outline))
+    assert found.things[0].seen[0] == pytest.approx(plain.things[0].seen[0])
+    assert drawn_lines(found.things[0].seen).length == pytest.approx(drawn_lines(plain.things[0].seen).length)
+    outside = shapely.difference(drawn_lines(plain.things[1].seen), area)
+    assert drawn_lines(found.things[1].seen).length == pytest.approx(outside.length, abs=1.0)
+    assert shapely.difference(drawn_lines(found.things[1].seen), shapely.buffer(outside, 0.01)).length < 1.0
+
+
+def test_a_road_is_cut_where_the_outlined_thing_stands():
+    """An outline over all of the picture, 10 m away: of a road what is nearer is seen, and nothing beyond."""
+    everything = ((-10.0, -10.0), (WIDTH + 10.0, -10.0), (WIDTH + 10.0, HEIGHT + 10.0), (-10.0, HEIGHT + 10.0))
+    cam = camera()
+    road = Stage((one("road", 0.0, 31.0),), screens=(Screen("s", everything, 10.0),))
+    rows = np.concatenate(staged(road, cam).things[0].seen)[:, 1]
+    assert rows.min() == pytest.approx(cam.seen([[0, 10.0, 0]])[0, 1], abs=1e-3)
+
+
+def test_how_far_off_an_outline_stands_is_told_by_its_foot():
+    cam = camera()
+    foot = cam.seen([[0.4, 7.0, 0.0]])[0]
+    assert away_of(np.array([[700, 100], foot, [650, 300]]), cam) == pytest.approx(7.0)
+    assert away_of(np.array([[700, 100], [720, 80], [650, 90]]), cam) is None
+
+
+def test_construction_runs_on_to_the_points_and_crosses_in_the_middles():
+    house = one("house", 1.0, 12.0, turn_deg=25.0)
+    stage, cam = Stage((house,)), camera()
+    lines = construction(stage, cam)[0]
+    ways = [np.array([np.cos(np.radians(a)), -np.sin(np.radians(a)), 0.0]) for a in (25.0, 115.0)]
+    points = [v[:2] / v[2] for v in map(cam.direction_px, ways)]
+    ends = np.array([line[1] for line in lines[:4]])
+    for point in points:
+        assert (np.hypot(*(ends - point).T) < 0.5).sum() == 2
+    # The diagonals of the gable's wall and the upright under its ridge go through one place.
+    first, second, upright = (shapely.LineString(line) for line in lines[4:7])
+    crossing = shapely.intersection(first, second)
+    assert shapely.distance(crossing, upright) < 1e-6
+
+
+def test_a_row_is_spaced_by_diagonals_through_middles():
+    row = one("post", 1.0, 6.0, count=5, gap_m=2.0, row_deg=-90.0)
+    stage, cam = Stage((row,)), camera()
+    *levels, middle = (shapely.LineString(line) for line in construction(stage, cam)[0][:3])
+    diagonals = [shapely.LineString(line) for line in construction(stage, cam)[0][3:]]
+    assert len(diagonals) == 3
+    for k, diagonal in enumerate(diagonals):
+        y = places_of(row)[k + 1, 1]
+        assert shapely.distance(shapely.intersection(diagonal, middle),
+                                shapely.Point(cam.seen([[1.0, y, 0.6]])[0])) < 1e-6  # fmt: skip
+    assert all(line.length > 0 for line in levels)
+
+
+def test_construction_is_a_layer_to_lift_in_the_drawing():
+    plan = set_down(one("house", 0.0, 12.0, turn_deg=30.0, name="the barn")).change(begin_blank().change(Plan()))
+    plan = set_horizon(Horizon(0.4 * plan.ground(plan.study).height_px)).change(plan)
+    worked = worked_study(plan, None)
+    layers = ("stage", "stage construction")
+    drawing = sheet_drawing(plan.study, plan.paper, worked.perspective, None, layers)
+    named = [(layer.name, layer.title) for layer in drawing.layers]
+    assert ("stage construction", "the barn") in named
+    lift = next(layer for layer in drawing.layers if layer.name == "stage construction")
+    assert not any(stays(lift, mark, plan.study.sheet) for mark in lift.strokes)
+
+
+def test_a_sketch_with_clear_paper_shows_its_marks_and_what_is_behind_its_paper():
+    paper_l, ink = 235, 30
+    scan = np.full((200, 100, 3), paper_l, np.uint8)
+    scan[60:140, 40:60] = ink
+    source = Picture(scan, 100, 200)
+    outline = ((2.0, 2.0), (98.0, 2.0), (98.0, 198.0), (2.0, 198.0))
+    wall = replace(one("wall", 0.0, 8.0, width_m=30.0, height_m=6.0, tone=50.0), id="wall")
+    sketch = replace(one("block", 0.0, 5.0), id="s", kind="cut-out", source="r", points=outline, height_m=2.0)
+    shown = {}
+    for clear in (False, True):
+        stage = Stage((wall, replace(sketch, clear_paper=clear)))
+        scene = scene_of(stage, camera())
+        faces = faces_before_the_eye(scene.faces)
+        lit = light_up(scene, faces, ground_of(scene), Light())
+        shown[clear] = stage_picture(stage, scene, faces, lit, (WIDTH, HEIGHT), WIDTH, {"r": source}).lightness
+    middle, margin = camera().seen([[0.0, 5.0, 1.0], [0.35, 5.0, 1.0]]).round().astype(int)
+    assert shown[True][middle[1], middle[0]] == pytest.approx(shown[False][middle[1], middle[0]], abs=1.0)
+    assert shown[False][margin[1], margin[0]] > 85
+    assert shown[True][margin[1], margin[0]] == pytest.approx(50, abs=1.0)

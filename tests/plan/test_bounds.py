@@ -28,6 +28,7 @@ from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.edits.logbook import add_note
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.history import History
+from mild_compass.plan.migrations import VERSION
 from mild_compass.plan.model import LogEntry, Plan
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.texts import LONGEST, clean_name, require_text
@@ -225,7 +226,7 @@ def test_a_first_entry_that_inflates_without_end_is_not_inflated(tmp_path):
 def test_work_that_is_not_understood_is_set_aside_with_its_photos(plan, tmp_path, journal):
     left = Workspace.fresh(tmp_path)
     left.photos.add(jpeg())
-    newer = encode(plan).replace('"version": 3', '"version": 99')
+    newer = encode(plan).replace(f'"version": {VERSION}', '"version": 99')
     text = json.dumps({"saved_as": None, "plan": newer}) if journal == "NEWER" else journal
     (left.folder / "journal.json").write_text(text)
     left.leave()

@@ -19,6 +19,7 @@ from mild_compass.plan.edits.studies import duplicate_study
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
+from mild_compass.plan.migrations import VERSION
 from mild_compass.plan.model import BLANK, Departure, Ground, OwnDrawing, Plan, Reference
 from mild_compass.plan.photos import PhotoFolder
 
@@ -35,7 +36,7 @@ def raw(path: Path) -> dict:
 def test_a_plan_of_version_1_opens_with_everything_in_it(path, tmp_path):
     photos = PhotoFolder(tmp_path / "photos")
     before, after = raw(path), json.loads(encode(archive.read(path, photos)))
-    assert (before["version"], after["version"]) == (1, 3)
+    assert (before["version"], after["version"]) == (1, VERSION)
     for old, new in zip(before["plan"]["studies"], after["plan"]["studies"], strict=True):
         assert new.pop("ground") == old.pop("reference")
         assert new.pop("stage") is None
@@ -58,8 +59,20 @@ def test_a_plan_of_version_2_opens_as_it_was_and_has_no_stage(tmp_path):
     path = Path(__file__).parent / "saved" / "every-mark-2.mildplan"
     before = raw(path)
     after = json.loads(encode(archive.read(path, PhotoFolder(tmp_path))))
-    assert (before["version"], after["version"]) == (2, 3)
+    assert (before["version"], after["version"]) == (2, VERSION)
     assert [study.pop("stage") for study in after["plan"]["studies"]] == [None] * len(after["plan"]["studies"])
+    assert after["plan"] == before["plan"]
+
+
+def test_a_plan_of_version_3_opens_with_its_stage_and_nothing_before_it(tmp_path):
+    path = Path(__file__).parent / "saved" / "every-mark-3.mildplan"
+    before = raw(path)
+    after = json.loads(encode(archive.read(path, PhotoFolder(tmp_path))))
+    assert (before["version"], after["version"]) == (3, VERSION)
+    stages = [study["stage"] for study in after["plan"]["studies"] if study["stage"]]
+    assert len(stages[0]["things"]) > 3
+    assert [stage.pop("screens") for stage in stages] == [[]]
+    assert {thing.pop("clear_paper") for stage in stages for thing in stage["things"]} == {False}
     assert after["plan"] == before["plan"]
 
 
@@ -69,7 +82,7 @@ def test_the_saved_plan_with_every_mark_has_every_kind_of_departure():
     assert [each["kind"] for each in study["departures"]] == [row.name for row in ROWS if row.since == 1]
 
 
-@pytest.mark.parametrize("version", [0, 4, "2", None, 1.5])
+@pytest.mark.parametrize("version", [0, VERSION + 1, "2", None, 1.5])
 def test_another_version_is_refused_with_a_sentence(version):
     with pytest.raises(PlanError, match=r"version|newer"):
         decode(json.dumps({"format": "mildplan", "version": version, "plan": {}}))

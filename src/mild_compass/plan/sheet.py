@@ -30,6 +30,7 @@ SheetLayer = Literal[
     "guides",
     "stage",
     "stage behind",
+    "stage construction",
     "stage shadows",
     "big lines",
     "shapes",

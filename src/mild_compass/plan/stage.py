@@ -50,6 +50,8 @@ MOST_THINGS = 400
 MOST_SOLIDS = 1500  # with the things of all rows
 MOST_OPENINGS = 60
 MOST_CROWNS = 5
+MOST_SCREENS = 40
+MOST_OUTLINE = 2000  # points of one outline
 VIEW_DEG = (10.0, 110.0)
 
 
@@ -136,7 +138,8 @@ class Thing:
     ``base_m`` how high above the ground it stands. ``height_m`` is to the eaves of a house and to the top of anything
     else. A row has ``count`` of them, ``gap_m`` from one to the next, in the direction ``row_deg`` (0: to the right
     as the thing lies). ``parts`` counts steps, joints, posts of a fence or the ovals of a crown; ``tone`` is its own
-    value in L*. A cut-out is the part of the reference ``source`` within ``points``, in pixels of that photo.
+    value in L*. A cut-out is the part of the reference ``source`` within ``points``, in pixels of that photo; with
+    ``clear_paper`` it is a sketch of which only the marks count, and what lies behind its paper is seen.
     """
 
     id: str
@@ -160,6 +163,7 @@ class Thing:
     tone: float = 75.0
     source: str = ""
     points: tuple[tuple[float, float], ...] = ()
+    clear_paper: bool = False
 
     def __post_init__(self) -> None:
         for what, value in (("place", self.x_m), ("place", self.y_m), ("height above the ground", self.base_m)):
@@ -208,6 +212,26 @@ def new_thing(kind: ThingKind, key: str, x_m: float, y_m: float, **changes: obje
 
 
 @dataclass(frozen=True, slots=True)
+class Screen:
+    """Something in the picture itself that stands before what is further away: its outline in pixels of the study's
+    picture, and how far off it stands, straight ahead."""
+
+    id: str
+    points: tuple[tuple[float, float], ...]
+    away_m: float
+    name: str = ""
+
+    def __post_init__(self) -> None:
+        if not all(isfinite(number) for point in self.points for number in point):
+            raise PlanError("One of the points of the outline is not a number. Draw it again.")
+        if len(set(self.points)) < 3:
+            raise PlanError("An outline needs three points at least. Draw it a little larger.")
+        if len(self.points) > MOST_OUTLINE:
+            raise PlanError(f"{MOST_OUTLINE} points are the most for one outline. Draw it in two.")
+        require_within("How far away it stands", self.away_m, *SIDE_M, "m")
+
+
+@dataclass(frozen=True, slots=True)
 class Stage:
     """The things, and where on the plan the artist stands: place and heading, clockwise off straight ahead (+y).
 
@@ -221,6 +245,7 @@ class Stage:
     heading_deg: float = 0.0
     ground_tone: float = 82.0
     sky_tone: float = 95.0
+    screens: tuple[Screen, ...] = ()
 
     def __post_init__(self) -> None:
         require_within("The place of the eye", self.eye_x_m, -PLACE_M, PLACE_M, "m")
@@ -231,6 +256,10 @@ class Stage:
         ids = [thing.id for thing in self.things]
         if len(set(ids)) != len(ids):
             raise PlanError("Two things on the stage carry the same mark.")
+        if len({screen.id for screen in self.screens}) != len(self.screens):
+            raise PlanError("Two outlines before the stage carry the same mark.")
+        if len(self.screens) > MOST_SCREENS:
+            raise PlanError(f"{MOST_SCREENS} outlines are the most for one stage. Take some away first.")
         if len(ids) > MOST_THINGS:
             raise PlanError(f"{MOST_THINGS} things are the most for one stage. Take some away first.")
         solids = sum(thing.count for thing in self.things)

@@ -28,6 +28,7 @@ from mild_compass.craft.sheet.artist_layers import (
 from mild_compass.craft.sheet.lifting import in_greys, without_labels
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
 from mild_compass.craft.sheet.stage_layers import (
+    construction_layers,
     reflections_of,
     shadows_layer,
     shadows_of,
@@ -240,6 +241,7 @@ def sheet_drawing(
         "guides": lambda: guide_layers(study.perspective, worked, frame_map),
         "stage": lambda: stage_layers("stage", study, scene, frame_map) if scene else None,
         "stage behind": lambda: stage_layers("stage behind", study, scene, frame_map) if scene else None,
+        "stage construction": lambda: construction_layers(study, worked, frame_map),
         "stage shadows": lambda: shadows_layer(
             shadows_of(study, worked) if scene is None or scene.shadows is None else scene.shadows, frame_map
         ),

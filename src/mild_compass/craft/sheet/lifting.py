@@ -27,6 +27,7 @@ LAYER_WORDS = {
     "guides": "perspective guides",
     "stage": "lines of the scene",
     "stage behind": "hidden lines of the scene",
+    "stage construction": "construction of the scene",
     "stage shadows": "edges of cast shadows",
     "big lines": "big lines in drawing order",
     "shapes": "simple shapes",

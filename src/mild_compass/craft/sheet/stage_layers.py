@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.drawing import Layer, stroke
 from mild_compass.craft.sheet.artist_layers import pieces_inside
+from mild_compass.craft.stage.construction import construction
 from mild_compass.craft.stage.staged import Staged, reflections, shadow_lines, staged
 
 if TYPE_CHECKING:
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.perspective.worked import WorkedPerspective
     from mild_compass.plan.model import Study
 
-SEEN_MM, BEHIND_MM, SHADOW_MM = 0.35, 0.15, 0.2
+SEEN_MM, BEHIND_MM, SHADOW_MM, CONSTRUCTION_MM = 0.35, 0.15, 0.2, 0.1
 
 
 def staged_of(study: Study, worked: WorkedPerspective) -> Staged | None:
@@ -46,6 +47,17 @@ def shadows_layer(shadows: tuple[np.ndarray, ...], frame_map: FrameMap) -> Layer
     """The edges of all cast shadows; None where there are none."""
     strokes = _strokes(shadows, frame_map, SHADOW_MM, "dotted")
     return Layer("stage shadows", strokes) if strokes else None
+
+
+def construction_layers(study: Study, worked: WorkedPerspective, frame_map: FrameMap) -> list[Layer]:
+    """The construction lines, a layer for each thing that has any."""
+    if study.stage is None or worked.camera is None:
+        return []
+    layers = [
+        Layer("stage construction", _strokes(lines, frame_map, CONSTRUCTION_MM, "dashed"), title=thing.words)
+        for thing, lines in zip(study.stage.things, construction(study.stage, worked.camera), strict=True)
+    ]
+    return [layer for layer in layers if layer.strokes]
 
 
 def stage_layers(name: str, study: Study, found: Staged, frame_map: FrameMap) -> list[Layer]:

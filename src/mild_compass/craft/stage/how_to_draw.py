@@ -17,6 +17,7 @@ from mild_compass.craft.sheet.artist_layers import pieces_inside
 from mild_compass.craft.sheet.block_in import BlockStep
 from mild_compass.craft.sheet.stage_layers import shadows_of, staged_of
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
+from mild_compass.craft.stage.construction import SQUARE, corners_of
 from mild_compass.craft.stage.scene import from_eye, places_of, turn_of
 from mild_compass.plan.stage import row_of
 
@@ -31,7 +32,6 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 Way = Literal["points", "edge marks"]
-SQUARE: tuple[str, ...] = ("block", "house", "wall", "hedge", "fence", "steps", "pavement", "car", "cart")
 MOST_THINGS = 14  # told one by one; the others are drawn likewise
 SAME_DEG = 2.0
 Part = tuple[str, str, "list[Stroke]"]  # title, words, what is new
@@ -226,11 +226,7 @@ def _flat_words(sheet: _Sheet, drawn: list[Stroke]) -> str:
 
 def _corners(sheet: _Sheet, thing: Thing) -> tuple[Array, Array]:
     """Feet and tops of the four corners on the sheet (4, 2), the corner nearest to the eye first, then round."""
-    w, d = thing.width_m / 2, thing.depth_m / 2
-    flat = np.array([[-w, -d], [w, -d], [w, d], [-w, d]]) @ turn_of(thing)[:2, :2].T + (thing.x_m, thing.y_m)
-    away = np.hypot(*(from_eye(sheet.stage, flat)).T)
-    flat = np.roll(flat, -int(away.argmin()), 0)
-    foot = np.column_stack([flat, np.full(4, thing.base_m)])
+    foot = corners_of(sheet.stage, thing)
     return sheet.spots(foot), sheet.spots(foot + np.array([0, 0, thing.height_m]))
 
 

@@ -5,13 +5,14 @@ Cast shadows are exact: what stands before a lit face is laid along the light on
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 
 from mild_compass.craft.perspective.light import sun_direction
+from mild_compass.craft.stage.scene import joined_faces
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -124,9 +125,7 @@ def _cast(every: Faces, faces: Faces, ground: Faces, turned: Array, source: Sour
 
 
 def _both(faces: Faces, ground: Faces) -> Faces:
-    return replace(
-        faces, **{name: np.concatenate([getattr(faces, name), getattr(ground, name)]) for name in type(faces).__slots__}
-    )
+    return joined_faces([faces, ground])
 
 
 def _pairs(receivers: Faces, casters: Faces, source: Source) -> tuple[Numbers, Numbers]:

@@ -183,7 +183,7 @@ def _group(thing: Thing) -> _Group:
             for each in body.skins
         ]
     return _Group(
-        _joined_faces(parts), np.concatenate(lines), np.concatenate(rims), tuple(skins), thing.count * body.round_count
+        joined_faces(parts), np.concatenate(lines), np.concatenate(rims), tuple(skins), thing.count * body.round_count
     )
 
 
@@ -228,7 +228,8 @@ def _circles(body: Body) -> Array:
     return np.array([[each.middle, each.across, each.along] for each in body.circles]).reshape(-1, 3, 3)
 
 
-def _joined_faces(parts: list[Faces]) -> Faces:
+def joined_faces(parts: list[Faces]) -> Faces:
+    """All faces in one."""
     return Faces(*(np.concatenate([getattr(each, name) for each in parts]) for name in Faces.__slots__))
 
 
@@ -257,7 +258,7 @@ def scene_of(stage: Stage, camera: Camera) -> Scene:
         for skin in group.skins:
             seen = _outline((skin.points - shift) @ turn.T, skin.normals @ turn.T)
             lines.append(_round(seen, number, skin, int(firsts[number])))
-    whole = _joined_faces([_NO_FACES, *faces]).mapped(turn, -turn @ shift)
+    whole = joined_faces([_NO_FACES, *faces]).mapped(turn, -turn @ shift)
     return Scene(whole, joined_edges(*lines), circles, camera)
 
 

@@ -23,6 +23,7 @@ from mild_compass.craft.stage.scene import (
     scene_of,
     straight_edges,
 )
+from mild_compass.craft.stage.screens import with_screens
 from mild_compass.craft.stage.water import reflected_lines, waters
 
 if TYPE_CHECKING:
@@ -87,7 +88,7 @@ def shadow_lines(stage: Stage, camera: Camera, light: Light) -> tuple[Array, ...
     """The edges of the cast shadows that are seen, as polylines in photo pixels; kept likewise."""
     if light.kind == "none":
         return ()
-    return _SHADOWS.of(stage, (_key(camera), light), lambda: _shadow_edges(lighted(stage, camera, light)))
+    return _SHADOWS.of(stage, (_key(camera), light), lambda: _shadow_edges(stage, lighted(stage, camera, light)))
 
 
 def reflections(stage: Stage, camera: Camera) -> tuple[Array, ...]:
@@ -97,7 +98,7 @@ def reflections(stage: Stage, camera: Camera) -> tuple[Array, ...]:
 
     def make() -> tuple[Array, ...]:
         scene = scene_of(stage, camera)
-        return reflected_lines(stage, scene, faces_before_the_eye(scene.faces))
+        return reflected_lines(stage, scene, with_screens(stage, scene, faces_before_the_eye(scene.faces)))
 
     return _REFLECTIONS.of(stage, _key(camera), make)
 
@@ -136,7 +137,7 @@ def _work_out(stage: Stage, camera: Camera) -> Staged:
     scene = scene_of(stage, camera)
     faces = faces_before_the_eye(scene.faces)
     edges = before_the_eye(joined_edges(scene.edges, straight_edges(*meetings(faces))))
-    parts = seen_parts(edges, faces, scene.up, camera.eye_m)
+    parts = seen_parts(edges, with_screens(stage, scene, faces), scene.up, camera.eye_m)
     return Staged(_by_thing(edges, parts, scene, len(stage.things)))
 
 
@@ -199,7 +200,7 @@ def _arcs(edges: Edges, parts: Parts, curved: NDArray[np.intp], scene: Scene) ->
     return found
 
 
-def _shadow_edges(lighted: Lighted) -> tuple[Array, ...]:
+def _shadow_edges(stage: Stage, lighted: Lighted) -> tuple[Array, ...]:
     """The edges of cast shadows, but for where they run along the border of what they fall on."""
     faces = lighted.faces
     segments = [segment for cast in lighted.lit.shadows if _flat(cast, faces) for segment in _inner(cast, lighted)]
@@ -210,7 +211,7 @@ def _shadow_edges(lighted: Lighted) -> tuple[Array, ...]:
     # Lifted by a hair towards the eye, so that what they lie on does not hide them.
     ends = ends * (1 - 1e-6)
     edges = before_the_eye(Edges(ends, none, none, np.zeros((len(ends), 2)), none, np.zeros(len(ends))))
-    parts = seen_parts(edges, faces)
+    parts = seen_parts(edges, with_screens(stage, lighted.scene, faces))
     spots = on_picture(_ends_of(edges, parts).reshape(-1, 3), lighted.scene.camera).reshape(-1, 2, 2)
     return tuple(_merged(spots[parts.seen]))
 

@@ -34,6 +34,8 @@ CORE_TURN = -0.35  # on round things the shadow is darkest just past the turn; f
 FINE = 16  # sub-pixels as OpenCV counts them: 4 bits
 MIRROR = 0.75  # of what is seen in still water is reflection; the rest is the water's own value
 NOTHING = -2
+BARE, MARKED = 3.0, 12.0  # L* darker than its paper: where a mark begins, and where it is all mark
+PAPER_PERCENTILE = 90  # of the values within a sketch's outline: most of it is bare
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -73,8 +75,18 @@ def _round_off(values: Array, seen: Seen, faces: Faces, lit: Lit, scene: Scene, 
         values[window][on] = (faces.tones[number] * part)[on]
 
 
-def seen_faces(faces: Faces, ground: Faces, scene: Scene, size: tuple[int, int], scale: float) -> Seen:
-    """Which face is seen where, on a picture of (height, width) whose pixels are ``scale`` of the ground's."""
+def seen_faces(
+    faces: Faces,
+    ground: Faces,
+    scene: Scene,
+    size: tuple[int, int],
+    scale: float,
+    without: NDArray[np.intp] | tuple[int, ...] = (),
+) -> Seen:
+    """Which face is seen where, on a picture of (height, width) whose pixels are ``scale`` of the ground's.
+
+    The things numbered in ``without`` are looked through.
+    """
     height, width = size
     numbers = np.full(size, NOTHING, np.int32)
     near = np.zeros(size, np.float32)
@@ -83,6 +95,7 @@ def seen_faces(faces: Faces, ground: Faces, scene: Scene, size: tuple[int, int],
     x = (columns / scale - camera.centre_px[0]) / camera.focal.px
     y = (rows / scale - camera.centre_px[1]) / camera.focal.px
     order = np.argsort(faces.laid_on, kind="stable")  # what lies on others comes after them
+    order = order[~np.isin(faces.things[order], without)]
     for number, face, lies in [
         *((GROUND, ground.corners[k], False) for k in range(len(ground))),
         *((int(k), faces.corners[k], bool(faces.laid_on[k])) for k in order),
@@ -152,13 +165,15 @@ def stage_picture(
     width_px, height_px = size_px
     scale = min(1.0, longest_px / max(width_px, height_px))
     size = max(1, round(height_px * scale)), max(1, round(width_px * scale))
-    seen = seen_faces(faces, lit.ground, scene, size, scale)
+    sketches = [k for k, thing in enumerate(stage.things) if thing.clear_paper and thing.source in sources]
+    whole = seen_faces(faces, lit.ground, scene, size, scale)
+    seen = seen_faces(faces, lit.ground, scene, size, scale, tuple(sketches)) if sketches else whole
     own = np.concatenate([faces.tones * factors(lit.turned), [stage.sky_tone, stage.ground_tone]])
     values = own[seen.faces]  # NOTHING and GROUND count from the end: sky, then ground
     plain = np.concatenate([faces.tones, [stage.sky_tone, stage.ground_tone]])
     _round_off(values, seen, faces, lit, scene, scale)
     for number, thing in enumerate(stage.things):
-        if thing.kind == "cut-out" and thing.source in sources:
+        if thing.kind == "cut-out" and thing.source in sources and not thing.clear_paper:
             _paint_cut_out(values, seen, faces, lit, (number, stage, scene, scale), sources[thing.source])
     for cast in lit.shadows:
         rings = [_pixels(ring, scene.camera.focal.px, scene.camera.centre_px, scale) for ring in cast.rings()]
@@ -173,6 +188,9 @@ def stage_picture(
         values[rows, columns][dark] = np.minimum(values[rows, columns][dark], CAST * plain[there[dark]])
     for level_m, at_level in waters(stage).items():
         _reflect(values, seen, faces, lit, (at_level, level_m, stage, scene, scale))
+    for number in sketches:
+        source = sources[stage.things[number].source]
+        _paint_cut_out(values, whole, faces, lit, (number, stage, scene, scale), source)
     grey = grey_of_lightness(values.astype(np.float32))
     return Picture(np.repeat(grey[..., None], 3, 2), width_px, height_px)
 
@@ -200,7 +218,19 @@ def _paint_cut_out(
         mine = faces.things == number
         on = np.isin(seen.faces, np.flatnonzero(mine)) & _within(spots, *_middles(values.shape))
         lit_side = float(lit.turned[mine].max(initial=0.0))
-        values[on] = laid[on] * (factors(np.array([lit_side]))[0])
+        shown = laid[on] * (factors(np.array([lit_side]))[0])
+        if thing.clear_paper:
+            mark = np.clip((_paper(source, outline) - laid[on] - BARE) / (MARKED - BARE), 0, 1)
+            shown = mark * shown + (1 - mark) * values[on]
+        values[on] = shown
+
+
+def _paper(source: Picture, outline: Array) -> float:
+    """L* of the paper a sketch was made on: the light part of what its outline holds."""
+    mask = np.zeros(source.lightness.shape, np.uint8)
+    _fill(mask, outline)
+    inside = source.lightness[mask > 0]
+    return float(np.percentile(inside, PAPER_PERCENTILE)) if inside.size else 100.0
 
 
 def _reflect(

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye, seen_parts
-from mild_compass.craft.stage.scene import on_picture, scene_of
+from mild_compass.craft.stage.scene import joined_faces, on_picture, scene_of
 from mild_compass.plan.stage import row_of
 
 if TYPE_CHECKING:
@@ -57,9 +57,7 @@ def reflected_lines(stage: Stage, scene: Scene, faces: Faces) -> tuple[Array, ..
         images = faces_before_the_eye(twin.faces.part(~np.isin(twin.faces.things, flat)))
         # The things themselves stand before their images; none of their round parts is that of an image.
         real = replace(faces, rounds=np.full(len(faces), -1))
-        names = type(faces).__slots__
-        both = type(faces)(*(np.concatenate([getattr(images, name), getattr(real, name)]) for name in names))
-        parts = seen_parts(edges, both, twin.up, twin.camera.eye_m - level_m)
+        parts = seen_parts(edges, joined_faces([images, real]), twin.up, twin.camera.eye_m - level_m)
         way = edges.ends[parts.edges]
         ends = way[:, :1] + parts.shares[..., None] * (way[:, 1:] - way[:, :1])
         spots = on_picture(ends[parts.seen].reshape(-1, 3), scene.camera).reshape(-1, 2, 2)

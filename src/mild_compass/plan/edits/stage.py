@@ -8,11 +8,11 @@ from typing import Any
 
 from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.edits.references import begin_blank
-from mild_compass.plan.errors import require_within
+from mild_compass.plan.errors import PlanError, require_within
 from mild_compass.plan.guides import EYE_M
 from mild_compass.plan.model import Horizon, Plan, Study
 from mild_compass.plan.sheet import SheetLayer
-from mild_compass.plan.stage import VIEW_DEG, Stage, Thing
+from mild_compass.plan.stage import VIEW_DEG, Screen, Stage, Thing
 from mild_compass.plan.stage_beginnings import BEGINNINGS
 
 STAGE_LAYERS: tuple[SheetLayer, ...] = ("stage", "stage shadows")
@@ -84,6 +84,51 @@ def copy_thing(plan: Plan, key: str, dx_m: float, dy_m: float) -> Plan:
     old = stage.thing(key)
     again = replace(old, id=next_mark(stage), x_m=old.x_m + dx_m, y_m=old.y_m + dy_m)
     return _with_stage(plan, replace(stage, things=(*stage.things, again)))
+
+
+def _screens_words(plan: Plan, *_: object, **__: object) -> str:
+    count = len(stage_of(plan).screens)
+    return f"{count} outline{'s' if count != 1 else ''} in the picture stand before the stage."
+
+
+def next_screen(stage: Stage) -> str:
+    """A mark that no outline before the stage carries."""
+    taken = {screen.id for screen in stage.screens}
+    return next(f"screen-{k}" for k in range(1, len(taken) + 2) if f"screen-{k}" not in taken)
+
+
+@named("outline what stands before the stage", "perspective", _screens_words)
+def put_before(plan: Plan, screen: Screen) -> Plan:
+    """Have things of the stage that are further away go behind an outline in the picture."""
+    stage = stage_of(plan)
+    return _with_stage(plan, replace(stage, screens=(*stage.screens, screen)))
+
+
+@named("change an outline", "perspective", _screens_words)
+def change_screen(plan: Plan, /, key: str, **changes: Any) -> Plan:
+    """Change how far off it stands, or its name."""
+    stage = stage_of(plan)
+    if key not in [each.id for each in stage.screens]:
+        raise PlanError("That outline is not there any more.")
+    screens = tuple(replace(each, **changes) if each.id == key else each for each in stage.screens)
+    return _with_stage(plan, replace(stage, screens=screens))
+
+
+@named("take an outline away", "perspective", _screens_words)
+def take_screen_away(plan: Plan, key: str) -> Plan:
+    """Take an outline away; nothing goes behind it any more."""
+    stage = stage_of(plan)
+    return _with_stage(plan, replace(stage, screens=tuple(each for each in stage.screens if each.id != key)))
+
+
+@named("value of ground and sky", "perspective", lambda plan, *_, **__: _tones_words(stage_of(plan)))
+def set_stage_tones(plan: Plan, ground_tone: float, sky_tone: float) -> Plan:
+    """How light ground and sky are in the stage's own picture."""
+    return _with_stage(plan, replace(stage_of(plan), ground_tone=ground_tone, sky_tone=sky_tone))
+
+
+def _tones_words(stage: Stage) -> str:
+    return f"The ground is L* {stage.ground_tone:.0f}, the sky L* {stage.sky_tone:.0f}."
 
 
 @named("stand elsewhere", "perspective", _standing_words)

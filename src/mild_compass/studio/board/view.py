@@ -31,6 +31,7 @@ MOVES_WITH_PHOTO = {
     *(
         "stage",
         "stage behind",
+        "stage construction",
         "stage shadows",
         "horizon",
         "departures",

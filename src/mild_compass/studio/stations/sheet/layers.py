@@ -36,6 +36,7 @@ LAYER_WORDS: dict[SheetLayer, str] = {
     "guides": "Perspective guides",
     "stage": "The stage's lines",
     "stage behind": "Its hidden lines",
+    "stage construction": "Its construction",
     "stage shadows": "Edges of its shadows",
     "big lines": "Big lines, numbered",
     "shapes": "Simple shapes",
