@@ -9,9 +9,14 @@ import pytest
 from tests.craft.test_camera import PHOTO
 
 from mild_compass.craft.perspective.guide_lines import lines_of_guides, quick_lines
+from mild_compass.craft.perspective.guide_readings import guide_readings
 from mild_compass.craft.perspective.worked import work_out
+from mild_compass.craft.reading import Reading
+from mild_compass.craft.worked import worked_study
+from mild_compass.plan.edits.perspective import add_guide, set_horizon
+from mild_compass.plan.edits.references import begin_blank
 from mild_compass.plan.guides import Guide
-from mild_compass.plan.model import Horizon, PerspectivePlan
+from mild_compass.plan.model import Horizon, PerspectivePlan, Plan
 
 PLACE = (700.0, 900.0)
 TURN = 25.0
@@ -164,3 +169,41 @@ def test_the_quick_drawing_is_the_same_lines(kind):
         assert np.abs(points - place).max(1).min() < 1e-6
     if kind not in ("arch", "circle"):
         assert len(quick) == len(segments(full.lines))
+
+
+def told(*guides: Guide) -> dict[str, Reading]:
+    """What is said of guides by hand, on a blank sheet whose horizon lies a third down."""
+    plan = begin_blank().change(Plan())
+    ground = plan.ground(plan.study)
+    plan = set_horizon(Horizon(ground.height_px / 3)).change(plan)
+    for each in guides:
+        plan = add_guide(each).change(plan)
+    TRIED[:] = [plan]
+    return {each.label: each for each in guide_readings(worked_study(plan, None))}
+
+
+TRIED: list[Plan] = []
+
+
+def test_a_wall_built_on_the_horizon_is_told_and_brought_down_to_the_ground():
+    plan = begin_blank().change(Plan())
+    y = plan.ground(plan.study).height_px / 3
+    said = told(Guide("g", "box", ((1500.0, y + 2.0),), name="barn wall"))
+    assert "on the horizon instead of on the ground" in said["Built on the horizon"].text
+    better = said["Built on the horizon"].remedy.change(TRIED[-1])
+    assert [each.label for each in guide_readings(worked_study(better, None))] == []
+    assert "Built on the horizon" not in told(Guide("g", "box", ((1500.0, y + 300.0),)))
+
+
+def test_a_row_whose_gaps_stay_equal_is_told_and_closes_up():
+    feet = ((900.0, 2400.0), (1300.0, 2100.0), (1700.0, 1800.0))
+    said = told(Guide("g", "row", feet, name="poplars"))
+    assert "do not close up" in said["Gaps"].text
+    better = said["Gaps"].remedy.change(TRIED[-1])
+    assert guide_readings(worked_study(better, None)) == []
+    third = better.study.perspective.guides[0].points[2]
+    # On the ground the second post stands midway between the two others.
+    worked = work_out(better.study.perspective, better.ground(better.study))
+    on_ground = worked.camera.on_ground([*feet[:2], third])
+    assert on_ground[1] == pytest.approx((on_ground[0] + on_ground[2]) / 2, rel=1e-6)
+    assert "Gaps" not in told(Guide("g", "row", (*feet[:2], third)))

@@ -292,3 +292,52 @@ def test_a_thing_is_set_down_beside_things_with_marks_of_any_kind(lane: Hand):
     assert lane.window.session.apply(set_down(new_thing("block", "barn", 30.0, 30.0)))
     tool(lane).options_of_thing.set_down(20.0, 20.0)
     assert stage(lane).things[-1].x_m == 20.0
+
+
+def test_things_of_the_stage_go_behind_what_is_outlined_in_the_picture(lane: Hand):
+    house = next(thing for thing in stage(lane).things if thing.kind == "house")
+    at = [each.id for each in stage(lane).things].index(house.id)
+    lane.window.go_to("perspective", "before")
+    lane.settle()
+    before = sum(np.hypot(*np.diff(line, axis=0).T).sum() for line in lane.window.computed.scene.things[at].seen)
+    foot = on_picture(lane, -1.0, 3.0)
+    far = np.concatenate(lane.window.computed.scene.things[at].seen)
+    corners = [foot, (far[:, 0].min() - 30, foot[1] - 40), (far[:, 0].min() - 30, far[:, 1].min() - 30),
+               (far[:, 0].mean(), far[:, 1].min() - 30)]  # fmt: skip
+    spots = [lane.place(each) for each in corners]
+    lane.mouse(QEvent.Type.MouseButtonPress, spots[0])
+    for a, b in zip(spots, [*spots[1:], spots[0]], strict=True):
+        for share in (0.3, 0.6, 1.0):
+            lane.mouse(QEvent.Type.MouseMove, a + (b - a) * share)
+    lane.mouse(QEvent.Type.MouseButtonRelease, spots[0])
+    lane.settle()
+    (screen,) = stage(lane).screens
+    assert screen.away_m == pytest.approx(3.0, abs=0.1)
+    assert "goes behind it" in lane.window.notice.words.text()
+    after = sum(np.hypot(*np.diff(line, axis=0).T).sum() for line in lane.window.computed.scene.things[at].seen)
+    assert after < 0.8 * before
+    tool = next(each for each in lane.window.bench.instruments if each.name == "before")
+    lane.type_into(control(tool, "How far off it stands, straight ahead").line, "400")
+    lane.settle()
+    assert stage(lane).screens[0].away_m == 400.0
+    again = sum(np.hypot(*np.diff(line, axis=0).T).sum() for line in lane.window.computed.scene.things[at].seen)
+    assert again == pytest.approx(before)
+    lane.window.board.setFocus()
+    lane.key(Qt.Key.Key_Delete)
+    lane.settle()
+    assert stage(lane).screens == ()
+
+
+def test_ground_and_sky_are_as_light_as_they_are_said_to_be(lane: Hand):
+    lane.window.go_to("perspective", "light")
+    tool = next(each for each in lane.window.bench.instruments if each.name == "light")
+    lane.settle()
+    lane.type_into(control(tool, "Value of the sky in the stage's own picture, L*").line, "60")
+    lane.settle()
+    assert stage(lane).sky_tone == 60.0
+    looks = lane.window.computed.looks
+    assert looks is not None
+    assert looks.picture.lightness[2, looks.picture.lightness.shape[1] // 2] == pytest.approx(60, abs=1)
+    field = control(tool, "Value of the ground in the stage's own picture, L*").line
+    lane.type_into(field, "140")
+    assert stage(lane).ground_tone == 82.0

@@ -102,7 +102,7 @@ def _solid(guide: Guide, horizon: HorizonLine, camera: Camera) -> _Solid | None:
 
 
 def _on_the_ground(guide: Guide, horizon: HorizonLine) -> bool:
-    return all(horizon.is_above(x, y) for x, y in _ground_points(guide))
+    return all(horizon.is_above(x, y) for x, y in ground_points(guide))
 
 
 def _stood(guide: Guide, plan: PerspectivePlan, horizon: HorizonLine, camera: Camera) -> _Stood:
@@ -120,7 +120,7 @@ def _stood(guide: Guide, plan: PerspectivePlan, horizon: HorizonLine, camera: Ca
     return _Stood(guide, _words(guide, camera), solid.lines, shadow, mirror)
 
 
-def _ground_points(guide: Guide) -> list[tuple[float, float]]:
+def ground_points(guide: Guide) -> list[tuple[float, float]]:
     """Those of its points that must lie on the ground."""
     points = list(guide.points)
     if guide.kind == "level line":

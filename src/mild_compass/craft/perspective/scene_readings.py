@@ -5,9 +5,7 @@ from __future__ import annotations
 from math import asin, degrees, hypot
 from typing import TYPE_CHECKING
 
-import numpy as np
-
-from mild_compass.craft.perspective.guide_lines import lines_of_guides
+from mild_compass.craft.perspective.guide_readings import guide_readings
 from mild_compass.craft.perspective.sheet_marks import (
     FARTHEST_PIN_MM,
     board_size,
@@ -17,7 +15,7 @@ from mild_compass.craft.perspective.sheet_marks import (
 )
 from mild_compass.craft.perspective.straightening import straightened, uprights_lens
 from mild_compass.craft.perspective.worked import FILM_MM
-from mild_compass.craft.reading import Place, Reading, Verdict
+from mild_compass.craft.reading import Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import corners
@@ -39,7 +37,7 @@ def scene_readings(worked: Worked) -> list[Reading]:
         *_cone(worked),
         *_board(worked),
         *_many(worked),
-        *_guides(worked),
+        *guide_readings(worked),
     ]
 
 
@@ -138,26 +136,3 @@ def _many(worked: Worked) -> list[Reading]:
         return []
     text = f"{len(level)} directions run back. More than {MANY_SETS} make a picture hard to read and to draw."
     return [Reading("many_sets", "Many directions", text, float(len(level)), "sets", "look", shown=f"{len(level)}")]
-
-
-def _guides(worked: Worked) -> list[Reading]:
-    """Guides that cannot stand where they are, and figures whose size can be told."""
-    perspective, found = worked.study.perspective, []
-    if perspective.guides and worked.perspective.camera is None:
-        text = "Guides need a horizon. Trace edges, or set it by hand, and they appear."
-        return [Reading("guides", "Guides", text, verdict="look", shown="no horizon")]
-    for each in lines_of_guides(perspective, worked.perspective.horizon, worked.perspective.camera):
-        name = each.guide.name or each.guide.kind
-        if not each.lines:
-            text = f"The {name} lies {each.words}. Move it below the horizon."
-            found.append(Reading(f"guide_{each.guide.id}", "Guide", text, verdict="look", shown="not drawn"))
-        elif each.guide.kind == "figure":
-            points = worked.frame_map.to_sheet(each.lines[0])
-            tall = float(np.ptp(points[:, 1]))
-            shown = format_length(tall, worked.unit)
-            text = f"The {name} of {each.guide.height_m:.2f} m is {shown} tall where it stands."
-            place = Place.box(*points.min(0).tolist(), *points.max(0).tolist())
-            found.append(
-                Reading(f"guide_{each.guide.id}", "Figure", text, round(tall, 1), "mm", "fine", place, None, shown)
-            )
-    return found

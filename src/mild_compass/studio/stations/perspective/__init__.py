@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.stations.perspective.before import BeforeInstrument
 from mild_compass.studio.stations.perspective.eye import EyeInstrument
 from mild_compass.studio.stations.perspective.ground_plan import GroundPlanInstrument
 from mild_compass.studio.stations.perspective.guides import GuidesInstrument
@@ -28,6 +29,7 @@ ORDER: tuple[Callable[[Desk], Instrument], ...] = (
     StraightenInstrument,
     GuidesInstrument,
     StageInstrument,
+    BeforeInstrument,
     GroundPlanInstrument,
     SceneStepsInstrument,
     LightInstrument,

@@ -8,8 +8,10 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, Qt
 
 from mild_compass.plan.edits.perspective import set_light, set_water
+from mild_compass.plan.edits.stage import set_stage_tones
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import LightKind
+from mild_compass.plan.stage import Stage
 from mild_compass.studio.board.strokes import casing, pen
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.perspective.guides import paint_guides
@@ -21,6 +23,7 @@ if TYPE_CHECKING:
 
     from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.board.tool import BoardPoint
+    from mild_compass.studio.widgets import Entry
 
 KINDS: list[tuple[str, LightKind]] = [("no shadows", "none"), ("the sun", "sun"), ("a lamp", "lamp")]
 FROM = [("behind me", 0.0), ("behind, right", 45.0), ("the right", 90.0), ("ahead, right", 135.0), ("ahead", 180.0),
@@ -51,6 +54,11 @@ class LightInstrument(Instrument):
         self._wet.chosen.connect(lambda on: self.commit(set_water(0.0 if on else None)))
         self._water = number_entry("Height of the water against the ground", "m")
         self._water.chosen.connect(self._set_water)
+        self._ground_tone = number_entry("Value of the ground in the stage's own picture, L*", "")
+        self._ground_tone.chosen.connect(lambda value: self._set_tones(self._ground_tone, value, None))
+        self._sky_tone = number_entry("Value of the sky in the stage's own picture, L*", "")
+        self._sky_tone.chosen.connect(lambda value: self._set_tones(self._sky_tone, None, value))
+        self._of_stage = form(("Ground", self._ground_tone), ("Sky", self._sky_tone))
         self._note = soft("Tick “shadow” or “mirrored” at a guide. In water darks look lighter, lights darker.")
         return form(
             ("Light", self._kind),
@@ -61,6 +69,7 @@ class LightInstrument(Instrument):
             rule(),
             self._wet,
             ("Level", self._water),
+            self._of_stage,
             self._note,
         )
 
@@ -78,6 +87,11 @@ class LightInstrument(Instrument):
         self._wet.show_value(perspective.water_m is not None)
         self._water.setEnabled(perspective.water_m is not None)
         self._water.show_value(perspective.water_m or 0.0)
+        stage = self.desk.study.stage
+        self._of_stage.setVisible(stage is not None and not self.desk.ground.is_photo)
+        if stage is not None:
+            self._ground_tone.show_value(round(stage.ground_tone, 1))
+            self._sky_tone.show_value(round(stage.sky_tone, 1))
 
     def _set_kind(self, kind: LightKind) -> None:
         light = self.desk.study.perspective.light
@@ -85,6 +99,14 @@ class LightInstrument(Instrument):
             x, y = self.desk.study.frame.middle
             light = replace(light, foot=(x, y + 0.35 * self.desk.study.frame.height_px))
         self.commit(set_light(replace(light, kind=kind)))
+
+    def _set_tones(self, entry: Entry, ground: float | None, sky: float | None) -> None:
+        stage = self.desk.study.stage or Stage()
+        ground_tone, sky_tone = stage.ground_tone if ground is None else ground, stage.sky_tone if sky is None else sky
+        if not 0 <= min(ground_tone, sky_tone) <= max(ground_tone, sky_tone) <= 100:
+            entry.refuse("Between 0, black, and 100, white. It stays as it was.")
+            return
+        self.commit(set_stage_tones(ground_tone, sky_tone))
 
     def _change(self, **changes: float) -> None:
         try:

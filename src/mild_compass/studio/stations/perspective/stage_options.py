@@ -75,6 +75,9 @@ class ThingOptions:
         self._roof.chosen.connect(lambda roof: self.change(roof=roof))
         self._door = Tick("Door and windows on its front")
         self._door.chosen.connect(self._open)
+        self._clear = Tick("Its paper is clear")
+        self._clear.setToolTip("Of a scanned sketch only the marks show; what stands behind is seen through its paper")
+        self._clear.chosen.connect(lambda on: self.change(clear_paper=on))
         copy = button("Another like it", lambda: self._commit(copy_thing(self.chosen, COPY_M, 0.0)))
         away = button("Take it away", self.take_away)
         self._of_chosen = form(
@@ -84,6 +87,7 @@ class ThingOptions:
             *((NUMBERS[field][0], self._numbers[field]) for field in list(NUMBERS)[5:]),
             (NUMBERS["base_m"][0], self._numbers["base_m"]),
             self._door,
+            self._clear,
             copy,
             away,
         )
@@ -120,6 +124,8 @@ class ThingOptions:
             layout.setRowVisible(entry, not absent.get(field, False))  # type: ignore[union-attr]
         layout.setRowVisible(self._roof, row.roofed)  # type: ignore[union-attr]
         self._door.setVisible(row.roofed)
+        self._clear.setVisible(thing.kind == "cut-out")
+        self._clear.show_value(thing.clear_paper)
         self._door.show_value(any(each.side == "front" for each in thing.openings))
 
     def choose(self, key: str) -> None:
