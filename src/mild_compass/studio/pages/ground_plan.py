@@ -16,6 +16,7 @@ from mild_compass.plan.framing import picture_area
 from mild_compass.plan.stage import Stage, row_of
 from mild_compass.studio.board.marks import paint_word
 from mild_compass.studio.board.strokes import polygon
+from mild_compass.studio.pages.still import Still
 from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:
@@ -25,6 +26,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.stage import Thing
     from mild_compass.studio.pages.parts import Parts
+    from mild_compass.studio.session import Session
 
 PAPER, INK, RULE, ACCENT, EYE = "#fbfbf8", "#1c1c1c", "#d9d9d4", "#a2391f", "#26399e"
 REACH_PX, KNOB_PX = 12.0, 34.0
@@ -127,6 +129,7 @@ class _PlanView(QWidget):
         self._pressed: QPointF | None = None
         self._stage_before = Stage()
         self._edit: Edit | None = None
+        self._still = Still()
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Ground plan")
@@ -171,8 +174,11 @@ class _PlanView(QWidget):
         scale = self._sight()
         self._paint_metres(painter, scale)
         self._paint_eye(painter, scale)
-        for thing in self._stage.things:
-            self._paint_thing(painter, scale, thing)
+        things = self._stage.things
+        lively = {self.chosen, *_in_hand(self._session)}
+        still = tuple(thing for thing in things if thing.id not in lively)
+        self._still.show(painter, self, (still, scale), lambda on: self._paint_things(on, scale, still))
+        self._paint_things(painter, scale, tuple(thing for thing in things if thing.id in lively))
         self._paint_handles(painter, scale)
         if not self._stage.things:
             self._paint_first_words(painter)
@@ -246,6 +252,10 @@ class _PlanView(QWidget):
         paint_word(
             painter, f"picture plane, {2 * wide:.1f} m wide", float(a[0] + b[0]) / 2 - 62, float(a[1] + b[1]) / 2 + 16
         )
+
+    def _paint_things(self, painter: QPainter, scale: Scale, things: tuple[Thing, ...]) -> None:
+        for thing in things:
+            self._paint_thing(painter, scale, thing)
 
     def _paint_thing(self, painter: QPainter, scale: Scale, thing: Thing) -> None:
         from mild_compass.craft.stage.scene import footprints
@@ -423,6 +433,7 @@ class _Drawn(QWidget):
     def __init__(self, parts: Parts) -> None:
         super().__init__()
         self._session, self._computed = parts.session, parts.computed
+        self._still = Still()
         self.setFixedSize(DRAWN_PX, DRAWN_PX)
         self.setAccessibleName("The drawing")
 
@@ -467,30 +478,49 @@ class _Drawn(QWidget):
         painter.end()
 
     def _paint_lines(self, painter: QPainter, frame_map: FrameMap, scale: float, shift: np.ndarray) -> None:
-        study, worked = self._computed.plan.study, self._computed.perspective()
+        plan, study, worked = self._computed.plan, self._computed.plan.study, self._computed.perspective()
         if study is None or study.stage is None or worked is None or worked.camera is None:
             return
-        stage, before = study.stage, self._stage_before()
+        stage, committed = study.stage, self._session.committed.study
+        before = committed.stage if committed is not None else None
         same_eye = before is not None and _eye_of(before) == _eye_of(stage)
-        moving = [thing for thing in stage.things if before is None or thing not in before.things]
+        held = _in_hand(self._session)
         if not self._computed.in_gesture or same_eye:
-            held = {thing.id for thing in moving} if self._computed.in_gesture else set()
-            for thing, each in zip(stage.things, self._computed.scene.things, strict=False):
-                for line in each.seen if thing.id not in held else ():
-                    painter.drawPolyline(polygon(frame_map.to_sheet(line) * scale + shift))
+            scene, ids = self._computed.scene.things, tuple(thing.id for thing in stage.things)
+            lines = [line for key, each in zip(ids, scene, strict=False) if key not in held for line in each.seen]
+            key = (scene, ids, held, study.frame, plan.paper)
+            self._still.show(painter, self, key, lambda on: _draw_lines(on, lines, frame_map, scale, shift))
         if self._computed.in_gesture:
             from mild_compass.craft.stage.staged import quick_lines
 
-            shown = replace(stage, things=tuple(moving)) if same_eye else stage
+            shown = (
+                replace(stage, things=tuple(each for each in stage.things if each.id in held)) if same_eye else stage
+            )
             ends = quick_lines(shown, worked.camera).reshape(-1, 2)
             segments = (frame_map.to_sheet(ends) * scale + shift).reshape(-1, 4)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
             painter.drawLines([QLineF(*each) for each in segments.tolist()])
 
-    def _stage_before(self) -> Stage | None:
-        """The stage without the gesture in hand."""
-        study = self._session.committed.study
-        return study.stage if study is not None else None
+
+def _draw_lines(
+    painter: QPainter, lines: list[np.ndarray], frame_map: FrameMap, scale: float, shift: np.ndarray
+) -> None:
+    """Lines of the picture on the small sheet; all are brought onto it at once."""
+    if not lines:
+        return
+    painter.setPen(QPen(QColor(INK), 1.0))
+    spots = frame_map.to_sheet(np.concatenate(lines)) * scale + shift
+    for line in np.split(spots, np.cumsum([len(line) for line in lines])[:-1]):
+        painter.drawPolyline(polygon(line))
+
+
+def _in_hand(session: Session) -> frozenset[str]:
+    """The marks of the things that the gesture in hand changes."""
+    now, before = session.plan.study, session.committed.study
+    if now is None or now.stage is None or now is before:
+        return frozenset()
+    known = {thing.id: thing for thing in (before.stage.things if before is not None and before.stage else ())}
+    return frozenset(thing.id for thing in now.stage.things if known.get(thing.id) is not thing)
 
 
 def _eye_of(stage: Stage) -> tuple[float, float, float]:
