@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -201,6 +202,19 @@ def test_nothing_without_a_window_imports_qt(plan_file, tmp_path):
         "assert not [name for name in sys.modules if name.startswith(('PySide6', 'shiboken6'))]\n"
     )
     done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+
+
+def test_the_first_window_stands_before_any_numbers_are_loaded(tmp_path):
+    """NumPy and what is built on it take longer to load than the window to paint."""
+    script = (
+        "import sys; from pathlib import Path; from mild_compass.studio.application import application, make_window\n"
+        f"app = application(); window = make_window(app, Path({str(tmp_path)!r})); window.show(); app.processEvents()\n"
+        "heavy = {'numpy', 'scipy', 'cv2', 'shapely', 'PIL', 'pydantic', 'skimage'} & set(sys.modules)\n"
+        "window.close_down(); assert not heavy, heavy\n"
+    )
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False, env=environment)
     assert done.returncode == 0, done.stderr
 
 

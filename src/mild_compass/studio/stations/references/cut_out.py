@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.craft.stage.scene import on_plan
 from mild_compass.plan.edits.departures import add_departure, next_id
 from mild_compass.plan.edits.stage import next_mark, set_down
 from mild_compass.plan.errors import PlanError
@@ -105,6 +104,8 @@ class CutOutInstrument(Instrument):
 
     def _stand_up(self, reference_id: str, outline: tuple[Point, ...]) -> None:
         """Put it on the stage, upright on its feet, ahead of the artist and as tall as it is said to be."""
+        from mild_compass.craft.stage.scene import on_plan  # not with the first window, which does without numbers
+
         stage = self.desk.study.stage or Stage()
         x, y = on_plan(stage, [[0.0, AHEAD_M]])[0].tolist()
         try:
