@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 from dataclasses import replace
 from typing import Any
 
@@ -28,7 +29,8 @@ from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye
 from mild_compass.craft.stage.light import GROUND, Lit, light_up
 from mild_compass.craft.stage.scene import Faces, Scene, from_eye, on_plan, places_of, scene_of
 from mild_compass.craft.stage.screens import away_of
-from mild_compass.craft.stage.staged import ground_of, reflections, shadow_lines, staged
+from mild_compass.craft.stage.settling import forget
+from mild_compass.craft.stage.staged import Staged, ground_of, reflections, shadow_lines, staged
 from mild_compass.craft.stage.tones import HALF_LIGHT, SHADOW, factors, seen_faces, stage_picture
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.perspective import set_horizon, set_light
@@ -499,13 +501,13 @@ def test_where_things_go_through_one_another_the_line_is_drawn_and_where_they_to
     beam = new_thing("block", "beam", 0.0, 8.5, width_m=0.5, depth_m=3.0, height_m=0.4, base_m=0.8)
     cam = camera()
     faces = faces_before_the_eye(scene_of(Stage((block, beam)), cam).faces)
-    ends, _ = meetings(faces)
+    ends = meetings(faces).ends
     space = ends @ cam.axes + (0, 0, cam.eye_m)
     assert space[..., 1] == pytest.approx(np.full(space.shape[:2], 9.0), abs=1e-9)  # all on the block's front
     lengths = sorted(np.linalg.norm(space[:, 1] - space[:, 0], axis=1))
     assert lengths == pytest.approx([0.4, 0.4, 0.5, 0.5], abs=1e-9)
     on_top = replace(beam, base_m=2.0, y_m=10.0, depth_m=1.0)
-    assert len(meetings(faces_before_the_eye(scene_of(Stage((block, on_top)), cam).faces))[0]) == 0
+    assert len(meetings(faces_before_the_eye(scene_of(Stage((block, on_top)), cam).faces)).ends) == 0
 
 
 def test_a_cut_out_shows_its_photo_within_its_outline_in_the_stages_values(tmp_path):
@@ -657,3 +659,51 @@ def test_a_sketch_with_clear_paper_shows_its_marks_and_what_is_behind_its_paper(
     assert shown[True][middle[1], middle[0]] == pytest.approx(shown[False][middle[1], middle[0]], abs=1.0)
     assert shown[False][margin[1], margin[0]] > 85
     assert shown[True][margin[1], margin[0]] == pytest.approx(50, abs=1.0)
+
+
+# -- worked out again -------------------------------------------------------------------------------------------
+
+
+def changed_stages(stage: Stage, hand: np.random.Generator) -> list[Stage]:
+    """One thing moved, one taken away, one more, two in another order, an outline before it all."""
+    things = stage.things
+    at = int(hand.integers(len(things)))
+    moved = replace(things[at], x_m=things[at].x_m + 0.7, turn_deg=(things[at].turn_deg + 20) % 180)
+    more = replace(one("house", *hand.uniform((-4, 5), (4, 20))), id="more")
+    outline = Screen("s", star(hand, 700, 500, 250), 9.0)
+    return [
+        replace(stage, things=(*things[:at], moved, *things[at + 1 :])),
+        replace(stage, things=(*things[:at], *things[at + 1 :])),
+        replace(stage, things=(*things, more)),
+        replace(stage, things=(things[-1], *things[1:-1], things[0])),
+        replace(stage, screens=(outline,)),
+    ]
+
+
+def as_drawn(found: Staged) -> list[list[tuple[tuple[float, ...], ...]]]:
+    """All that is seen and all that is behind, thing by thing, as segments whichever way and in whatever order."""
+    return [
+        sorted(
+            tuple(sorted((tuple(start), tuple(end))))
+            for line in lines
+            for spots in [np.round(line, 4).tolist()]
+            for start, end in itertools.pairwise(spots)
+        )
+        for each in found.things
+        for lines in (each.seen, each.behind)
+    ]
+
+
+@pytest.mark.parametrize("seed", range(15))
+def test_a_change_is_drawn_as_if_all_were_worked_out_anew(seed):
+    hand, cam = np.random.default_rng(seed), camera()
+    stage = random_stage(300 + seed, 9)
+    for step in changed_stages(stage, hand):
+        forget()
+        whole = as_drawn(staged(replace(step), cam))
+        forget()
+        staged(replace(stage), cam)
+        assert as_drawn(staged(replace(step), cam)) == whole
+        back = as_drawn(staged(replace(stage), cam))
+        forget()
+        assert as_drawn(staged(replace(stage), cam)) == back

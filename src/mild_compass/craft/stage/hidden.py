@@ -92,31 +92,68 @@ def _cut(corners: Array, depth: Array) -> Array:
     return np.array([*rows, *(rows[-1],) * (len(corners) - len(rows))])
 
 
+@dataclass(frozen=True, eq=False, slots=True)
+class Stretches:
+    """Hidden stretches: of which edges (k,), from and to as shares of the edge, and the thing that hides each."""
+
+    edges: Numbers
+    low: Array
+    high: Array
+    by: Numbers
+
+
 def seen_parts(edges: Edges, faces: Faces, up: Array | None = None, eye_m: float = 0.0) -> Parts:
     """Split edges into seen and hidden parts, in order along each edge.
 
     Edges and faces are cut before the eye. With ``up`` (3,) the ground, ``eye_m`` below the eye, hides what is under
     it.
     """
-    solid = faces.part(~faces.laid_on & ~_behind_its_own(faces))
-    pyramid = _Pyramids.of(solid)
-    which, low, high = [np.zeros(0, np.intp)], [np.zeros(0)], [np.zeros(0)]
-    first, second = _overlapping(edges.ends, solid.corners)
-    first, second, behind = pyramid.may_hide(edges, first, second, solid.rounds)
-    few = (solid.corners[:, 4:] == solid.corners[:, 3:4]).all((1, 2))[second]
+    return split(edges, [hidden_stretches(edges, Hiders.of(faces))], up, eye_m)
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Hiders:
+    """Faces made ready to hide edges: their pyramids, the boxes round them as seen, and which have four corners."""
+
+    faces: Faces
+    pyramids: Pyramids
+    boxes: NDArray[np.object_]
+    few: Flags
+
+    @classmethod
+    def of(cls, faces: Faces) -> Hiders:
+        """Those of these faces that hide anything; they are cut before the eye."""
+        solid = faces.part(~faces.laid_on & ~_behind_its_own(faces))
+        few = (solid.corners[:, 4:] == solid.corners[:, 3:4]).all((1, 2))
+        return cls(solid, Pyramids.of(solid), screen_boxes(solid.corners), few)
+
+    def part(self, chosen: Flags) -> Hiders:
+        """Some of them."""
+        return Hiders(self.faces.part(chosen), self.pyramids.part(chosen), self.boxes[chosen], self.few[chosen])
+
+
+def hidden_stretches(edges: Edges, hiders: Hiders) -> Stretches:
+    """Where faces hide edges, face by face; both are cut before the eye."""
+    solid, pyramids = hiders.faces, hiders.pyramids
+    found = [(np.zeros(0, np.intp), np.zeros(0), np.zeros(0), np.zeros(0, np.intp))]
+    first, second = _overlapping(edges.ends, hiders)
+    first, second, behind = pyramids.may_hide(edges, first, second, solid.rounds)
+    few = hiders.few[second]
     for some, sides in ((few, FOUR_SIDES), (~few, ALL_SIDES)):
         chosen = np.flatnonzero(some)
         for start in range(0, len(chosen), PAIRS_AT_ONCE):
             pair = chosen[start : start + PAIRS_AT_ONCE]
-            hidden, a, b = pyramid.hides(edges, first[pair], second[pair], behind[pair], sides)
-            which.append(first[pair][hidden])
-            low.append(a)
-            high.append(b)
+            hidden, low, high = pyramids.hides(edges, first[pair], second[pair], behind[pair], sides)
+            found.append((first[pair][hidden], low, high, solid.things[second[pair][hidden]]))
+    return Stretches(*(np.concatenate(each) for each in zip(*found, strict=True)))
+
+
+def split(edges: Edges, stretches: list[Stretches], up: Array | None = None, eye_m: float = 0.0) -> Parts:
+    """Edges in seen and hidden parts, from where they are hidden; the ground as in ``seen_parts``."""
+    which, low, high = ([getattr(each, name) for each in stretches] for name in ("edges", "low", "high"))
     if up is not None and len(edges):
         below, a, b = _under(edges.ends, up, eye_m)
-        which.append(below)
-        low.append(a)
-        high.append(b)
+        which, low, high = [*which, below], [*low, a], [*high, b]
     return _split(len(edges), np.concatenate(which), np.concatenate(low), np.concatenate(high))
 
 
@@ -150,19 +187,19 @@ def screen_boxes(points: Array) -> NDArray[np.object_]:
     return np.asarray(shapely.box(x.min(1) - SEAM, y.min(1) - SEAM, x.max(1) + SEAM, y.max(1) + SEAM))
 
 
-def _overlapping(ends: Array, corners: Array) -> tuple[Numbers, Numbers]:
+def _overlapping(ends: Array, hiders: Hiders) -> tuple[Numbers, Numbers]:
     """Pairs of edges and faces that may meet on the picture, the edge not wholly nearer than the face."""
-    if not len(ends) or not len(corners):
+    if not len(ends) or not len(hiders.boxes):
         none = np.zeros(0, np.intp)
         return none, none
-    tree = shapely.STRtree(screen_boxes(corners))
+    tree = shapely.STRtree(hiders.boxes)
     e, f = tree.query(screen_boxes(ends))
-    behind = ends[..., 2].max(1)[e] > corners[..., 2].min(1)[f]
+    behind = ends[..., 2].max(1)[e] > hiders.faces.corners[..., 2].min(1)[f]
     return e[behind], f[behind]
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class _Pyramids:
+class Pyramids:
     """Of each face the planes through the eye and its sides (n, k, 3), inward; its own plane: normal, distance."""
 
     sides: Array
@@ -170,7 +207,8 @@ class _Pyramids:
     away: Array
 
     @classmethod
-    def of(cls, faces: Faces) -> _Pyramids:
+    def of(cls, faces: Faces) -> Pyramids:
+        """Those of these faces."""
         corners = faces.corners
         sides = np.cross(corners, np.roll(corners, -1, 1))
         size = np.linalg.norm(sides, axis=2, keepdims=True)
@@ -181,13 +219,20 @@ class _Pyramids:
         flip = np.sign(away)
         return cls(sides * inward, faces.normals * flip[:, None], np.abs(away))
 
+    def part(self, chosen: Flags) -> Pyramids:
+        """Some of them."""
+        return Pyramids(self.sides[chosen], self.normals[chosen], self.away[chosen])
+
     def may_hide(self, edges: Edges, e: Numbers, f: Numbers, rounds: Numbers) -> tuple[Numbers, Numbers, Array]:
         """The pairs in which some of the edge lies behind the face's plane, and how far both ends (n, 2) do."""
         own = (edges.rounds[e] >= 0) & (edges.rounds[e] == rounds[f])
         slack = edges.slack_m[e]
         kept = (self.away[f] > EDGE_ON_M) & ~(own & np.isinf(slack))
         e, f, slack = e[kept], f[kept], BEHIND_M + np.where(own & np.isfinite(slack), slack, 0.0)[kept]
-        behind = np.einsum("nki,ni->nk", edges.ends[e], self.normals[f]) - (self.away[f] + slack)[:, None]
+        (x, y, z), far = self.normals.T[:, f], self.away[f] + slack
+        behind = np.stack(
+            [end[0] * x + end[1] * y + end[2] * z - far for end in edges.ends.transpose(1, 2, 0)[..., e]], 1
+        )
         kept = np.asarray((behind > 0).any(1))
         return e[kept], f[kept], behind[kept]
 
@@ -196,10 +241,8 @@ class _Pyramids:
     ) -> tuple[Numbers, Array, Array]:
         """Which of the pairs are such that face f hides some of edge e, and from where to where."""
         # Sides first, pairs last: what is gone through side by side lies together then.
-        planes = self.sides[:, sides].transpose(1, 2, 0)[..., f]
-        ends = edges.ends[e].transpose(1, 2, 0)
-        a = (planes * ends[0]).sum(1) + SEAM
-        b = (planes * ends[1]).sum(1) + SEAM
+        x, y, z = (self.sides[:, sides, axis].T[:, f] for axis in range(3))
+        a, b = (x * end[0] + y * end[1] + z * end[2] + SEAM for end in edges.ends.transpose(1, 2, 0)[..., e])
         beside = ((a < 0) & (b < 0)).any(0)  # wholly outside one side: most of them
         near = np.flatnonzero(~beside)
         low, high = np.zeros(len(near)), np.ones(len(near))
@@ -212,25 +255,34 @@ class _Pyramids:
         return near[hidden], low[hidden], high[hidden]
 
 
-def meetings(faces: Faces) -> tuple[Array, Numbers]:
-    """Where faces of different things go through one another: segments (n, 2, 3), and the thing of each first face.
+@dataclass(frozen=True, eq=False, slots=True)
+class Meetings:
+    """Segments (n, 2, 3) where two things go through one another, the thing listed first and the other (n,)."""
+
+    ends: Array
+    first: Numbers
+    second: Numbers
+
+    def part(self, chosen: Flags) -> Meetings:
+        """Some of them."""
+        return Meetings(self.ends[chosen], self.first[chosen], self.second[chosen])
+
+
+def meetings(faces: Faces, changed: Flags | None = None) -> Meetings:
+    """Where faces of different things go through one another; of pairs with a ``changed`` thing only, where given.
 
     Two convex faces meet along the line of both planes, between the places where it leaves either; where one only
     touches the other along its border, that border is drawn already.
     """
     solid = faces.part(~faces.laid_on)
-    none = np.zeros((0, 2, 3)), np.zeros(0, np.intp)
     if len(solid) < 2:
-        return none
+        return Meetings(np.zeros((0, 2, 3)), np.zeros(0, np.intp), np.zeros(0, np.intp))
     corners = solid.corners
-    low, high = corners.min(1), corners.max(1)
-    # As seen from above far fewer lie over one another than as seen from the eye.
-    from_above = shapely.box(low[:, 0], low[:, 2], high[:, 0], high[:, 2])
-    first, second = shapely.STRtree(from_above).query(from_above)
-    apart = solid.things[first] < solid.things[second]
-    first, second = first[apart], second[apart]
-    near = ((low[first] <= high[second]) & (low[second] <= high[first])).all(1)
-    first, second = first[near], second[near]
+    first, second = _near_other_things(solid, changed)
+    reaching = _reaches(corners, solid.normals, first, second)
+    first, second = first[reaching], second[reaching]
+    reaching = _reaches(corners, solid.normals, second, first)
+    first, second = first[reaching], second[reaching]
     n, m = solid.normals[first], solid.normals[second]
     way = np.cross(n, m)
     size = (way**2).sum(1)
@@ -248,7 +300,42 @@ def meetings(faces: Faces) -> tuple[Array, Numbers]:
         _off_border(corners[first[found]], n[found], middle), _off_border(corners[second[found]], m[found], middle)
     )
     real = inside > TOUCHING_M
-    return ends[real], solid.things[first[found][real]]
+    return Meetings(ends[real], solid.things[first[found][real]], solid.things[second[found][real]])
+
+
+def _near_other_things(faces: Faces, changed: Flags | None) -> tuple[Numbers, Numbers]:
+    """Pairs of faces of different things whose upright boxes meet, the first of the thing listed earlier.
+
+    Searched from above, where far fewer lie over one another than as seen from the eye, and only among faces that
+    come into the box round the other thing. Faces of one thing stand together.
+    """
+    low, high = faces.corners.min(1), faces.corners.max(1)
+    starts = np.flatnonzero(np.diff(faces.things, prepend=-1))
+    ends = np.append(starts[1:], len(faces))
+    number = np.repeat(np.arange(len(starts)), ends - starts)
+    least, most = np.minimum.reduceat(low, starts), np.maximum.reduceat(high, starts)
+    boxes = shapely.box(low[:, 0], low[:, 2], high[:, 0], high[:, 2])
+    face, thing = shapely.STRtree(shapely.box(least[:, 0], least[:, 2], most[:, 0], most[:, 2])).query(boxes)
+    meets = (number[face] < thing) & (low[face, 1] <= most[thing, 1]) & (high[face, 1] >= least[thing, 1])
+    if changed is not None:
+        listed = changed[faces.things[starts]]
+        meets &= listed[number[face]] | listed[thing]
+    face, thing = face[meets], thing[meets]
+    first, second = [np.zeros(0, np.intp)], [np.zeros(0, np.intp)]
+    for each in np.unique(thing).tolist():
+        mine = face[thing == each]
+        a, b = shapely.STRtree(boxes[starts[each] : ends[each]]).query(boxes[mine])
+        first.append(mine[a])
+        second.append(starts[each] + b)
+    one, other = np.concatenate(first), np.concatenate(second)
+    near = (low[one, 1] <= high[other, 1]) & (low[other, 1] <= high[one, 1])
+    return one[near], other[near]
+
+
+def _reaches(corners: Array, normals: Array, first: Numbers, second: Numbers) -> Flags:
+    """Whether the second face has corners on both sides of the first one's plane: most do not."""
+    off = np.einsum("nki,ni->nk", corners[second], normals[first]) - (normals * corners[:, 0]).sum(1)[first, None]
+    return np.asarray((off.min(1) < 0) & (off.max(1) > 0))
 
 
 def _inward(corners: Array, normals: Array) -> Array:

@@ -10,9 +10,11 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
+from mild_compass.craft.kept import Kept
 from mild_compass.craft.perspective.camera import NEAR_M
 from mild_compass.craft.stage.body import MOST_CORNERS, Body, Skin
 from mild_compass.craft.stage.solids import body_of
+from mild_compass.plan.stage import MOST_THINGS
 
 if TYPE_CHECKING:
     from numpy.typing import ArrayLike, NDArray
@@ -255,11 +257,23 @@ def scene_of(stage: Stage, camera: Camera) -> Scene:
     lines = [_no_edges(), _chords(circles, owners)]
     for number, group in enumerate(groups):
         lines.append(_straight((group.edges - shift) @ turn.T, number))
-        for skin in group.skins:
-            seen = _outline((skin.points - shift) @ turn.T, skin.normals @ turn.T)
+        for skin, seen in zip(group.skins, _outlines_of(stage.things[number], group, turn, shift), strict=True):
             lines.append(_round(seen, number, skin, int(firsts[number])))
     whole = joined_faces([_NO_FACES, *faces]).mapped(turn, -turn @ shift)
     return Scene(whole, joined_edges(*lines), circles, camera)
+
+
+_OUTLINES: Kept[tuple[Array, ...]] = Kept(2 * MOST_THINGS)
+
+
+def _outlines_of(thing: Thing, group: _Group, turn: Array, shift: Array) -> tuple[Array, ...]:
+    """The outlines of a thing's round parts; kept while neither it nor the eye moves."""
+    if not group.skins:
+        return ()
+    key = (turn.tobytes(), shift.tobytes())
+    return _OUTLINES.of(
+        thing, key, lambda: tuple(_outline((s.points - shift) @ turn.T, s.normals @ turn.T) for s in group.skins)
+    )
 
 
 _NO_FACES = Faces(

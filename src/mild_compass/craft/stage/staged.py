@@ -11,19 +11,18 @@ import shapely
 
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.stage.body import MOST_CORNERS
-from mild_compass.craft.stage.hidden import Parts, before_the_eye, faces_before_the_eye, meetings, seen_parts
+from mild_compass.craft.stage.hidden import Parts, before_the_eye, faces_before_the_eye, seen_parts
 from mild_compass.craft.stage.light import CastShadow, Lit, light_up
 from mild_compass.craft.stage.scene import (
     Edges,
     Faces,
     Scene,
-    joined_edges,
     on_circles,
     on_picture,
     scene_of,
-    straight_edges,
 )
 from mild_compass.craft.stage.screens import with_screens
+from mild_compass.craft.stage.settling import settled
 from mild_compass.craft.stage.water import reflected_lines, waters
 
 if TYPE_CHECKING:
@@ -135,9 +134,7 @@ def quick_lines(stage: Stage, camera: Camera) -> Array:
 
 def _work_out(stage: Stage, camera: Camera) -> Staged:
     scene = scene_of(stage, camera)
-    faces = faces_before_the_eye(scene.faces)
-    edges = before_the_eye(joined_edges(scene.edges, straight_edges(*meetings(faces))))
-    parts = seen_parts(edges, with_screens(stage, scene, faces), scene.up, camera.eye_m)
+    edges, parts = settled(stage, scene, (_key(camera), stage.eye_x_m, stage.eye_y_m, stage.heading_deg, stage.screens))
     return Staged(_by_thing(edges, parts, scene, len(stage.things)))
 
 
@@ -162,7 +159,13 @@ def _by_thing(edges: Edges, parts: Parts, scene: Scene, count: int) -> tuple[Thi
 
 def _drawable(lines: list[Array]) -> tuple[Array, ...]:
     """Without specks too short for any pencil."""
-    return tuple(line for line in lines if np.ptp(line, axis=0).max() > SPECK_PX)
+    if not lines:
+        return ()
+    starts = np.cumsum([0, *(len(line) for line in lines[:-1])])
+    spots = np.concatenate(lines)
+    size = np.maximum.reduceat(spots, starts) - np.minimum.reduceat(spots, starts)
+    drawn = np.asarray((size > SPECK_PX).any(1))
+    return tuple(line for line, long in zip(lines, drawn.tolist(), strict=True) if long)
 
 
 def _ends_of(edges: Edges, parts: Parts) -> Array:
@@ -181,23 +184,24 @@ def _merged(segments: Array) -> list[Array]:
 
 def _arcs(edges: Edges, parts: Parts, curved: NDArray[np.intp], scene: Scene) -> list[tuple[int, bool, Array]]:
     """The seen and hidden arcs of circles, joined over their chords and drawn on the true circle."""
+    if not len(curved):
+        return []
     number = parts.edges[curved]
-    along, curves, owners, seen = edges.along[number], edges.curves[number], edges.things[number], parts.seen[curved]
+    along, curves, seen = edges.along[number], edges.curves[number], parts.seen[curved]
     way = along[:, 1] - along[:, 0]
     low, high = along[:, 0] + parts.shares[curved, 0] * way, along[:, 0] + parts.shares[curved, 1] * way
-    found = []
-    first = 0
-    for k in range(1, len(curved) + 1):
-        goes_on = k < len(curved) and curves[k] == curves[k - 1] and seen[k] == seen[k - 1]
-        if goes_on and abs(low[k] - high[k - 1]) < 1e-6:
-            continue
-        if first < len(curved):
-            count = max(2, FINE * (k - first) + 1)
-            angles = np.linspace(low[first], high[k - 1], count)
-            ring = np.repeat(scene.circles[curves[first]][None], count, 0)
-            found.append((int(owners[first]), bool(seen[first]), on_picture(on_circles(ring, angles), scene.camera)))
-        first = k
-    return found
+    broken = (curves[1:] != curves[:-1]) | (seen[1:] != seen[:-1]) | (np.abs(low[1:] - high[:-1]) >= 1e-6)
+    firsts = np.flatnonzero(np.append(True, broken))
+    lasts = np.append(firsts[1:], len(curved)) - 1
+    counts = np.maximum(2, FINE * (lasts - firsts + 1) + 1)
+    starts = np.cumsum(counts) - counts
+    place = np.arange(counts.sum()) - np.repeat(starts, counts)
+    begin, span = low[firsts], high[lasts] - low[firsts]
+    angles = np.repeat(begin, counts) + place * np.repeat(span / (counts - 1), counts)
+    spots = on_picture(on_circles(np.repeat(scene.circles[curves[firsts]], counts, 0), angles), scene.camera)
+    lines = np.split(spots, starts[1:])
+    owners, shown = edges.things[number[firsts]].tolist(), seen[firsts].tolist()
+    return list(zip(owners, shown, lines, strict=True))
 
 
 def _shadow_edges(stage: Stage, lighted: Lighted) -> tuple[Array, ...]:
