@@ -707,3 +707,27 @@ def test_a_change_is_drawn_as_if_all_were_worked_out_anew(seed):
         back = as_drawn(staged(replace(stage), cam))
         forget()
         assert as_drawn(staged(replace(stage), cam)) == back
+
+
+@pytest.mark.parametrize("kind", ["cylinder", "post", "bottle"])
+def test_the_rims_of_round_things_are_drawn_without_a_break(kind):
+    """The near half of the foot is one line, whatever facets the body is made of; so is the rim below a dome."""
+    stage = Stage((one(kind, 0.7, 8.0, width_m=3.0, depth_m=3.0, height_m=3.4),))
+    lines = staged(stage, camera()).things[0].seen
+    foot = [line for line in lines if np.abs(camera().on_ground(line[1:-1])[:, 1] - 8.0).max(initial=0) < 1.6]
+    lowest = max(foot, key=lambda line: float(line[:, 1].max()))
+    wide = camera().seen([[0.7 - 1.5, 8.0, 0.0], [0.7 + 1.5, 8.0, 0.0]])[:, 0]
+    assert np.ptp(lowest[:, 0]) > 0.9 * np.ptp(wide)
+
+
+def test_the_rim_below_a_dome_is_one_line():
+    hut = one("cylinder", 0.7, 12.0, width_m=3.0, depth_m=3.0, height_m=3.4)
+    dome = replace(one("half ball", 0.7, 12.0, width_m=3.0, depth_m=3.0, height_m=1.5), id="dome", base_m=3.4)
+    found = staged(Stage((hut, dome)), camera())
+    rim = camera().seen([[0.7, 10.5, 3.4]])[0]
+    through = [
+        line for line in (*found.things[0].seen, *found.things[1].seen)
+        if shapely.distance(shapely.LineString(line), shapely.Point(rim)) < 1.0
+    ]  # fmt: skip
+    wide = camera().seen([[-0.8, 12.0, 3.4], [2.2, 12.0, 3.4]])[:, 0]
+    assert max(np.ptp(line[:, 0]) for line in through) > 0.98 * np.ptp(wide)

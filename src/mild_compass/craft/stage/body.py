@@ -20,11 +20,12 @@ MOST_CORNERS = 8  # of a face; a rounder one is laid out as several
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Circle:
-    """A drawn circle or arc of an ellipse in space: middle + across·cos t + along·sin t."""
+    """A drawn circle or ellipse in space, middle + across·cos t + along·sin t, of a body with so many ``sides``."""
 
     middle: Array
     across: Array
     along: Array
+    sides: int
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -195,6 +196,7 @@ class Body:
                     np.array([middle[0], middle[1], middle[2] + height[k]]),
                     np.array([radius[k], 0.0, 0.0]),
                     np.array([0.0, squash * radius[k], 0.0]),
+                    sides,
                 )
             )
         self.skins += _skins(points, radius, height, angle, squash, corners, bulging, this)
@@ -209,7 +211,7 @@ class Body:
             )
             rings.append(self.add_points(ring))
             self.circles.append(
-                Circle(np.array([x, *middle[1:]]), np.array([0.0, radius, 0.0]), np.array([0.0, 0.0, radius]))
+                Circle(np.array([x, *middle[1:]]), np.array([0.0, radius, 0.0]), np.array([0.0, 0.0, radius]), 20)
             )
         first, last = rings
         this, self.round_count = self.round_count, self.round_count + 1

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     Numbers = NDArray[np.intp]
     Flags = NDArray[np.bool_]
 
-CHORDS = 32  # of a drawn circle
+LEAST_CHORDS = 24  # of a drawn circle
 OWN_ROUND = 0.08  # of its width: as far a round part's own facets stand before its outline without hiding it
 
 
@@ -158,11 +158,13 @@ def turn_of(thing: Thing) -> Array:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class _Group:
-    """One thing, or row of things, on the plan: faces, straight edges, circles, skins, and how many round parts."""
+    """One thing, or row of things, on the plan: faces, straight edges, circles, skins, and how many round parts;
+    ``chords`` (m,) are those of each circle."""
 
     faces: Faces
     edges: Array
     circles: Array
+    chords: Numbers
     skins: tuple[Skin, ...]
     rounds: int
 
@@ -185,7 +187,12 @@ def _group(thing: Thing) -> _Group:
             for each in body.skins
         ]
     return _Group(
-        joined_faces(parts), np.concatenate(lines), np.concatenate(rims), tuple(skins), thing.count * body.round_count
+        joined_faces(parts),
+        np.concatenate(lines),
+        np.concatenate(rims),
+        np.tile(_chord_counts(body), thing.count),
+        tuple(skins),
+        thing.count * body.round_count,
     )
 
 
@@ -226,6 +233,11 @@ def _edges(body: Body, points: Array) -> Array:
     return np.asarray(ends[np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1) > 1e-9])
 
 
+def _chord_counts(body: Body) -> Numbers:
+    """A whole number for each side of the body: its corners lie on the chords' ends, and no facet hides a rim."""
+    return np.array([each.sides * max(1, -(-LEAST_CHORDS // each.sides)) for each in body.circles], np.intp)
+
+
 def _circles(body: Body) -> Array:
     return np.array([[each.middle, each.across, each.along] for each in body.circles]).reshape(-1, 3, 3)
 
@@ -254,7 +266,8 @@ def scene_of(stage: Stage, camera: Camera) -> Scene:
     circles = np.concatenate([np.zeros((0, 3, 3)), *(group.circles for group in groups)])
     circles = (circles - np.array([shift, np.zeros(3), np.zeros(3)])) @ turn.T
     owners = np.repeat(np.arange(len(groups)), [len(group.circles) for group in groups])
-    lines = [_no_edges(), _chords(circles, owners)]
+    chords = np.concatenate([np.zeros(0, np.intp), *(group.chords for group in groups)])
+    lines = [_no_edges(), _chords(circles, chords, owners)]
     for number, group in enumerate(groups):
         lines.append(_straight((group.edges - shift) @ turn.T, number))
         for skin, seen in zip(group.skins, _outlines_of(stage.things[number], group, turn, shift), strict=True):
@@ -315,17 +328,14 @@ def _round(ends: Array, thing: int, skin: Skin, first: int) -> Edges:
     )
 
 
-def _chords(circles: Array, owners: Numbers) -> Edges:
-    angle = 2 * np.pi * np.arange(CHORDS + 1) / CHORDS
-    count = len(circles)
-    spots = on_circles(np.repeat(circles, CHORDS + 1, 0), np.tile(angle, count)).reshape(count, CHORDS + 1, 3)
-    ends = np.stack([spots[:, :-1], spots[:, 1:]], 2).reshape(-1, 2, 3)
-    return replace(
-        _straight(ends, 0),
-        things=np.repeat(owners, CHORDS),
-        curves=np.repeat(np.arange(count), CHORDS),
-        along=np.tile(np.stack([angle[:-1], angle[1:]], 1), (count, 1)),
-    )
+def _chords(circles: Array, counts: Numbers, owners: Numbers) -> Edges:
+    """The chords (k, 2, 3) of circles, so many of each, circle by circle."""
+    curves = np.repeat(np.arange(len(circles)), counts)
+    place = np.arange(len(curves)) - np.repeat(np.cumsum(counts) - counts, counts)
+    step = 2 * np.pi / counts[curves]
+    along = np.stack([place * step, (place + 1) * step], 1)
+    ends = np.stack([on_circles(circles[curves], along[:, k]) for k in (0, 1)], 1)
+    return replace(_straight(ends, 0), things=owners[curves], curves=curves, along=along)
 
 
 def on_picture(points: Array, camera: Camera) -> Array:
