@@ -18,6 +18,7 @@ from mild_compass.craft.perspective.ellipse import ellipse_of_circle
 from mild_compass.craft.perspective.horizon import horizon_line
 from mild_compass.craft.perspective.spacing import equally_spaced
 from mild_compass.craft.perspective.stage_readings import stage_readings
+from mild_compass.craft.perspective.worked import work_out
 from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.reading import Reading
@@ -31,6 +32,7 @@ from mild_compass.craft.stage.scene import Faces, Scene, from_eye, on_plan, plac
 from mild_compass.craft.stage.screens import away_of
 from mild_compass.craft.stage.settling import forget
 from mild_compass.craft.stage.staged import Staged, ground_of, reflections, shadow_lines, staged
+from mild_compass.craft.stage.standing import stood_at
 from mild_compass.craft.stage.tones import HALF_LIGHT, SHADOW, factors, seen_faces, stage_picture
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.perspective import set_horizon, set_light
@@ -692,6 +694,22 @@ def as_drawn(found: Staged) -> list[list[tuple[tuple[float, ...], ...]]]:
         for each in found.things
         for lines in (each.seen, each.behind)
     ]
+
+
+def test_a_lamp_stays_where_it_stands_when_the_artist_goes_elsewhere():
+    plan = set_horizon(Horizon(1000.0)).change(begin_blank().change(Plan()))
+    plan = set_down(one("block", 0.0, 8.0)).change(plan)
+    ground, study = plan.ground(plan.study), plan.study
+    plan = set_light(Light("lamp", foot=(ground.width_px * 0.6, 1500.0), height_m=3.0)).change(plan)
+
+    def place(plan: Plan) -> np.ndarray:
+        seen_by = work_out(plan.study.perspective, ground).camera
+        return on_plan(plan.study.stage, seen_by.on_ground([plan.study.perspective.light.foot])[:, :2])
+
+    moved = stood_at(plan.study, ground, 1.5, -2.0, 12.0).change(plan)
+    assert place(moved) == pytest.approx(place(plan), abs=1e-9)
+    assert moved.study.stage.heading_deg == 12.0
+    assert stood_at(study, ground, 1.5, -2.0, 12.0).change(plan).study.perspective.light.kind == "lamp"
 
 
 @pytest.mark.parametrize("seed", range(15))

@@ -14,8 +14,9 @@ import shapely
 from mild_compass.craft.reading import Place, Reading
 from mild_compass.craft.sheet.stage_layers import staged_of
 from mild_compass.craft.stage.scene import from_eye, places_of
+from mild_compass.craft.stage.standing import stood_at
 from mild_compass.plan.edits.base import Edit
-from mild_compass.plan.edits.stage import change_thing, stand, widen
+from mild_compass.plan.edits.stage import change_thing, widen
 from mild_compass.plan.stage import row_of
 
 if TYPE_CHECKING:
@@ -112,7 +113,8 @@ def _step_back(worked: Worked, stage: Stage, thing: Thing) -> Edit | None:
     step = max(1.0, BACK_SHARE * away)
     h = radians(stage.heading_deg)
     view = degrees(2 * atan2(worked.study.frame.width_px / 2, focal * (away + step) / max(away, 0.1)))
-    back = stand(stage.eye_x_m - step * np.sin(h), stage.eye_y_m - step * cos(h), stage.heading_deg)
+    place = stage.eye_x_m - step * float(np.sin(h)), stage.eye_y_m - step * cos(h)
+    back = stood_at(worked.study, worked.ground, *place, stage.heading_deg)
     narrower = widen(min(max(view, 10.0), 110.0))
     return Edit("step_back", "step back", lambda plan: narrower.change(back.change(plan)), "perspective", back.says)
 

@@ -132,13 +132,17 @@ def _tones_words(stage: Stage) -> str:
 
 
 @named("stand elsewhere", "perspective", _standing_words)
-def stand(plan: Plan, x_m: float, y_m: float, heading_deg: float) -> Plan:
-    """Stand at another place and look another way; the sun stays where it is, so it comes from another side."""
+def stand(plan: Plan, x_m: float, y_m: float, heading_deg: float, lamp_px: tuple[float, float] | None = None) -> Plan:
+    """Stand at another place and look another way; the sun stays where it is, so it comes from another side.
+
+    ``lamp_px`` is where the foot of a lamp comes to lie in the picture.
+    """
     stage, study = stage_of(plan), current(plan)
     turned = (heading_deg + 180) % 360 - 180
     light = study.perspective.light
     azimuth = (light.azimuth_deg + turned - stage.heading_deg + 180) % 360 - 180
-    perspective = replace(study.perspective, light=replace(light, azimuth_deg=azimuth))
+    light = replace(light, azimuth_deg=azimuth, foot=lamp_px or light.foot)
+    perspective = replace(study.perspective, light=light)
     moved = replace(stage, eye_x_m=x_m, eye_y_m=y_m, heading_deg=turned)
     return with_study(plan, replace(study, perspective=perspective, stage=moved))
 

@@ -11,7 +11,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from mild_compass.plan.edits.stage import change_thing, stand, view_deg
+from mild_compass.plan.edits.stage import change_thing, view_deg
 from mild_compass.plan.framing import picture_area
 from mild_compass.plan.stage import Stage, row_of
 from mild_compass.studio.board.marks import paint_word
@@ -371,14 +371,20 @@ class _PlanView(QWidget):
         assert self._pressed is not None
         return self._begun[0] != self._begun[0] or not _near(at, self._pressed, 5.0)
 
+    def _stood(self, x_m: float, y_m: float, heading_deg: float) -> Edit | None:
+        from mild_compass.craft.stage.standing import stood_at
+
+        plan = self._session.committed
+        return stood_at(plan.study, plan.ground(plan.study), x_m, y_m, heading_deg) if plan.study is not None else None
+
     def _edit_for(self, here: tuple[float, float]) -> Edit | None:
         stage = self._stage_before
         dx, dy = here[0] - self._begun[0], here[1] - self._begun[1]
         if self._held == "eye":
-            return stand(round(stage.eye_x_m + dx, 2), round(stage.eye_y_m + dy, 2), stage.heading_deg)
+            return self._stood(round(stage.eye_x_m + dx, 2), round(stage.eye_y_m + dy, 2), stage.heading_deg)
         if self._held == "heading":
             way = degrees(atan2(here[0] - stage.eye_x_m, here[1] - stage.eye_y_m))
-            return stand(stage.eye_x_m, stage.eye_y_m, round(way, 1))
+            return self._stood(stage.eye_x_m, stage.eye_y_m, round(way, 1))
         thing = next((each for each in stage.things if each.id == self.chosen), None)
         if thing is None:
             return None

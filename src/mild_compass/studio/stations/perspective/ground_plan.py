@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, cast
 
-from mild_compass.plan.edits.stage import raise_eye, stand, view_deg, widen
+from mild_compass.plan.edits.stage import raise_eye, view_deg, widen
 from mild_compass.plan.edits.studies import duplicate_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.desk import Desk
@@ -80,8 +80,10 @@ class GroundPlanInstrument(Instrument):
         return button(f"{words} {eye_m:g} m", lambda: self.commit(raise_eye(eye_m)))
 
     def _turn(self, value: float) -> None:
+        from mild_compass.craft.stage.standing import stood_at
+
         stage = self._things.stage
-        self.commit(stand(stage.eye_x_m, stage.eye_y_m, value))
+        self.commit(stood_at(self.desk.study, self.desk.ground, stage.eye_x_m, stage.eye_y_m, value))
 
     def _try(self, entry: Entry, edit: Edit) -> None:
         """Send an edit that may be out of its bounds; the field says so then."""
