@@ -16,12 +16,15 @@ from PIL import Image
 from mild_compass.craft.perspective.camera import Camera, Focal, camera_of
 from mild_compass.craft.perspective.ellipse import ellipse_of_circle
 from mild_compass.craft.perspective.horizon import horizon_line
+from mild_compass.craft.perspective.sheet_marks import points_on_sheet, ticks_on_sheet
 from mild_compass.craft.perspective.spacing import equally_spaced
 from mild_compass.craft.perspective.stage_readings import stage_readings
+from mild_compass.craft.perspective.string_table import string_rows
 from mild_compass.craft.perspective.worked import work_out
 from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.reading import Reading
+from mild_compass.craft.sheet.artist_layers import pins_layer
 from mild_compass.craft.sheet.layers import sheet_drawing
 from mild_compass.craft.sheet.lifting import stays
 from mild_compass.craft.sheet_sizes.papers import paper
@@ -45,6 +48,7 @@ from mild_compass.plan.model import Horizon, Plan, Reference
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.stage import ROOFS, THING_KINDS, Opening, Screen, Stage, Thing, ThingKind, new_thing, row_of
 from mild_compass.plan.stage_beginnings import BEGINNINGS
+from mild_compass.plan.structure import BigLine
 
 WIDTH, HEIGHT, FOCAL = 1500, 1000, 1100.0  # the camera is level unless its horizon is laid elsewhere
 SUN = Light("sun", -60.0, 35.0)
@@ -694,6 +698,27 @@ def as_drawn(found: Staged) -> list[list[tuple[tuple[float, ...], ...]]]:
         for each in found.things
         for lines in (each.seen, each.behind)
     ]
+
+
+def test_the_stages_own_points_have_pins_ticks_and_strings():
+    """As traced sets have; a block turned by 30 degrees runs to points at f·tan 30 and f/tan 30 from the middle."""
+    plan = set_down(one("block", 0.0, 12.0, turn_deg=30.0)).change(begin_blank().change(Plan()))
+    plan = set_horizon(Horizon(0.4 * plan.ground(plan.study).height_px)).change(plan)
+    plan = widen(60.0).change(plan)
+    worked = worked_study(plan, None)
+    perspective, frame_map = worked.perspective, worked.frame_map
+    focal = perspective.camera.focal.px
+    found = points_on_sheet(perspective, frame_map)
+    middle = frame_map.to_sheet(perspective.camera.centre_px)
+    offs = sorted(abs(x - middle[0]) / frame_map.mm_per_px for x, _ in found.values())
+    assert offs == pytest.approx([focal * np.tan(np.radians(30)), focal / np.tan(np.radians(30))], rel=1e-9)
+    assert set(ticks_on_sheet(perspective, frame_map)) <= {"A", "B"}
+    assert pins_layer(perspective, frame_map, plan.paper).strokes
+    edge = perspective.camera.seen([[0.0, 9.0, 1.0], [np.cos(np.radians(30)), 9.0 - np.sin(np.radians(30)), 1.0]])
+    line = BigLine(*edge[0].tolist(), *edge[1].tolist(), name="eaves")
+    study = replace(plan.study, structure=replace(plan.study.structure, lines=(line,)))
+    (row,) = string_rows(study, perspective, frame_map)
+    assert row.worst_mm < 1e-6
 
 
 def test_a_lamp_stays_where_it_stands_when_the_artist_goes_elsewhere():

@@ -80,7 +80,7 @@ def worked_study(
         study,
         plan.ground(study),
         FrameMap.of(study.frame, plan.paper),
-        perspective or work_out(study.perspective, plan.ground(study)),
+        perspective or work_out(study.perspective, plan.ground(study), study.stage),
         masses,
         output,
         picture,

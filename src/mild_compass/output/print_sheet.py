@@ -103,7 +103,7 @@ def drawn_sheet(
             masses = find_masses(proxy, study.frame, plan.paper, study.values)
         if "lines" in layers:
             lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
-    worked = work_out(study.perspective, plan.ground(study))
+    worked = work_out(study.perspective, plan.ground(study), study.stage)
     drawing = as_printed(sheet_drawing(study, plan.paper, worked, masses, layers, lines, output.unit), study.sheet)
     picture = None
     if "picture" in layers:

@@ -62,7 +62,7 @@ def png_sheet(
 
 def drawn_small(plan: Plan, study: Study, longest_px: int) -> NDArray[np.uint8]:
     """What is drawn on a blank sheet (h, w, 3), its picture area alone, with the longest side as given."""
-    worked = work_out(study.perspective, plan.ground(study))
+    worked = work_out(study.perspective, plan.ground(study), study.stage)
     drawing = sheet_drawing(study, plan.paper, worked, None, (*BLANK_LAYERS, "stage"), None)
     box = picture_box(plan.paper, study.frame)
     per_mm = longest_px / max(box.width, box.height)
@@ -90,7 +90,7 @@ def layered_sheet(
     if study is None:
         raise PlanError("There is nothing in the plan to export yet. Add a photo, or begin with a blank sheet.")
     dpi = dpi or study.sheet.png_dpi
-    worked, has_picture = work_out(study.perspective, plan.ground(study)), plan.has_picture(study)
+    worked, has_picture = work_out(study.perspective, plan.ground(study), study.stage), plan.has_picture(study)
     masses = lines = None
     if has_picture:
         proxy = proxy or study_picture(plan, study, photos)

@@ -25,7 +25,7 @@ STRING_FINE_MM, STRING_LOOK_MM = 1.0, 3.0
 
 def headline(worked: Worked) -> str:
     """For the route."""
-    points = len(worked.perspective.points)
+    points = len(worked.perspective.aims)
     share = worked.horizon_share
     if share is None:
         return "no horizon yet"

@@ -42,7 +42,7 @@ class BoardSize:
 def points_on_sheet(worked: WorkedPerspective, frame_map: FrameMap) -> dict[str, tuple[float, float]]:
     """Every finite point by its letter, in sheet mm."""
     found = {}
-    for point in worked.points:
+    for point in worked.aims:
         if not point.at_infinity:
             x, y, w = homogeneous_on_sheet(point, frame_map)
             found[point.letter] = (float(x / w), float(y / w))
@@ -89,7 +89,7 @@ def ticks_on_sheet(worked: WorkedPerspective, frame_map: FrameMap) -> dict[str, 
     slope = (line[1, 1] - line[0, 1]) / (line[1, 0] - line[0, 0])
     at_left = float(line[0, 1] + slope * (box.left - line[0, 0]))
     at_right = float(line[0, 1] + slope * (box.right - line[0, 0]))
-    for point in worked.points:
+    for point in worked.aims:
         mm = homogeneous_on_sheet(point, frame_map)
         if point.at_infinity or box.left <= mm[0] / mm[2] <= box.right:
             continue

@@ -48,9 +48,9 @@ def string_rows(study: Study, worked: WorkedPerspective, frame_map: FrameMap) ->
     for line, segment in zip(study.structure.lines, ends_px(study.structure.lines), strict=True):
         on_sheet = frame_map.to_sheet(segment)
         letter = _nearest(on_sheet, worked, frame_map)
-        point = worked.point(letter) if letter else None
-        if point is not None:
-            rows.append(_row(line.name or "big line", letter, on_sheet, homogeneous_on_sheet(point, frame_map)))
+        aim = next((each for each in worked.aims if each.letter == letter), None)
+        if aim is not None:
+            rows.append(_row(line.name or "big line", letter, on_sheet, homogeneous_on_sheet(aim, frame_map)))
     return rows
 
 
@@ -64,7 +64,7 @@ def _nearest(segment: np.ndarray, worked: WorkedPerspective, frame_map: FrameMap
     """The letter of the point a line runs to most nearly, or nothing."""
     best, letter = NEAR_DEG, ""
     middle, way = segment.mean(0), segment[1] - segment[0]
-    for point in worked.points:
+    for point in worked.aims:
         x, y, w = homogeneous_on_sheet(point, frame_map)
         toward = np.array([x - w * middle[0], y - w * middle[1]])
         size = float(np.hypot(*toward) * np.hypot(*way))

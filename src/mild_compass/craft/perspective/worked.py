@@ -17,6 +17,7 @@ from mild_compass.craft.perspective.camera import (
     guessed_focal,
 )
 from mild_compass.craft.perspective.horizon import HorizonLine, horizon_line
+from mild_compass.craft.perspective.stage_points import StagePoint, stage_points
 from mild_compass.craft.perspective.vanishing import NoPoint, VanishingPoint, vanishing_point
 
 if TYPE_CHECKING:
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.plan.model import Ground, PerspectivePlan
+    from mild_compass.plan.stage import Stage
 
 FILM_MM = 36.0
 LIKELY_FOCAL = (0.35, 6.0)  # of the photo's longer side: lenses outside that are not used for painting from
@@ -33,7 +35,8 @@ LIKELY_FOCAL = (0.35, 6.0)  # of the photo's longer side: lenses outside that ar
 class WorkedPerspective:
     """Points and refusals by set, and the horizon, in photo pixels; the camera where the photo and a horizon are known.
 
-    ``focals`` are all focal lengths that something tells, the one in use first.
+    ``focals`` are all focal lengths that something tells, the one in use first; ``of_stage`` are the points that the
+    things on the stage run to.
     """
 
     points: tuple[VanishingPoint, ...]
@@ -41,14 +44,20 @@ class WorkedPerspective:
     horizon: HorizonLine | None
     camera: Camera | None = None
     focals: tuple[Focal, ...] = ()
+    of_stage: tuple[StagePoint, ...] = ()
+
+    @property
+    def aims(self) -> tuple[VanishingPoint | StagePoint, ...]:
+        """All points that lines of this drawing run to: those of the traced sets, then those of the stage."""
+        return (*self.points, *self.of_stage)
 
     def point(self, letter: str) -> VanishingPoint | None:
         """The point of a set, if it has one."""
         return next((point for point in self.points if point.letter == letter), None)
 
 
-def work_out(plan: PerspectivePlan, photo: Ground | None = None) -> WorkedPerspective:
-    """Fit every set, then the horizon, then the camera."""
+def work_out(plan: PerspectivePlan, photo: Ground | None = None, stage: Stage | None = None) -> WorkedPerspective:
+    """Fit every set, then the horizon, then the camera, and find where the things on the stage run to."""
     fitted = [vanishing_point(each, plan.tracing_error_px) for each in plan.sets]
     points = tuple(each for each in fitted if isinstance(each, VanishingPoint))
     refusals = tuple(each for each in fitted if isinstance(each, NoPoint))
@@ -58,7 +67,8 @@ def work_out(plan: PerspectivePlan, photo: Ground | None = None) -> WorkedPerspe
         return WorkedPerspective(points, refusals, horizon)
     focals = _focals(plan, points, horizon, photo)
     camera = camera_of(horizon, focals[0], _axis_of(photo, horizon), plan.eye_m)
-    return WorkedPerspective(points, refusals, horizon, camera, focals)
+    of_stage = stage_points(stage, camera, "".join(kinds)) if stage is not None else ()
+    return WorkedPerspective(points, refusals, horizon, camera, focals, of_stage)
 
 
 def told_focal_px(photo: Ground) -> float:
@@ -109,6 +119,6 @@ def _focals(
     return tuple(found) or (guessed_focal(photo.width_px, photo.height_px),)
 
 
-def homogeneous_on_sheet(point: VanishingPoint, frame_map: FrameMap) -> NDArray[np.float64]:
+def homogeneous_on_sheet(point: VanishingPoint | StagePoint, frame_map: FrameMap) -> NDArray[np.float64]:
     """The point (x, y, w) in sheet mm."""
     return np.asarray(frame_map.matrix() @ point.homogeneous)

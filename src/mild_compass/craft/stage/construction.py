@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mild_compass.craft.perspective.stage_points import SQUARE
 from mild_compass.craft.stage.scene import from_eye, places_of, turn_of
 from mild_compass.plan.stage import row_of
 
@@ -21,7 +22,6 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float64]
 
-SQUARE: tuple[str, ...] = ("block", "house", "wall", "hedge", "fence", "steps", "pavement", "car", "cart")
 FAR_M = 1e6  # so far on a line that it ends at its point, as near as any pencil can tell
 LEVEL = 1e-3  # of a direction: one so nearly across the line of sight has no point on any paper
 LEAST_ROW = 3

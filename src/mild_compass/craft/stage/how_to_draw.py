@@ -6,18 +6,19 @@ handbook of perspective; the marks are those of the drawing itself.
 
 from __future__ import annotations
 
-from math import cos, hypot, radians, sin
+from math import hypot
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
 from mild_compass.craft.drawing import stroke
 from mild_compass.craft.geometry.lines import clipped
+from mild_compass.craft.perspective.stage_points import SQUARE, pair_of
 from mild_compass.craft.sheet.artist_layers import pieces_inside
 from mild_compass.craft.sheet.block_in import BlockStep
 from mild_compass.craft.sheet.stage_layers import shadows_of, staged_of
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
-from mild_compass.craft.stage.construction import SQUARE, corners_of
+from mild_compass.craft.stage.construction import corners_of
 from mild_compass.craft.stage.scene import from_eye, places_of, turn_of
 from mild_compass.plan.stage import row_of
 
@@ -33,14 +34,12 @@ if TYPE_CHECKING:
 
 Way = Literal["points", "edge marks"]
 MOST_THINGS = 14  # told one by one; the others are drawn likewise
-SAME_DEG = 2.0
 Part = tuple[str, str, "list[Stroke]"]  # title, words, what is new
 LIFT: Part = (
     "Lift",
     "Lift the horizon, the lines to the points and all that is hidden; go over the lines that stay.",
     [],
 )
-LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
 
 class _Sheet:
@@ -87,7 +86,7 @@ def how_to_draw(worked: Worked, way: Way, unit: Unit = "mm") -> tuple[BlockStep,
     sheet = _Sheet(worked, stage, unit)
     lines = dict(zip((thing.id for thing in stage.things), found.things, strict=True))
     told = _order(stage, lines, sheet)
-    parts = [_horizon(sheet), *_points(sheet, stage, way)]
+    parts = [_horizon(sheet), *_points(sheet, way)]
     for thing in told[:MOST_THINGS]:
         parts += _thing(sheet, thing, lines[thing.id], way)
     if len(told) > MOST_THINGS:
@@ -147,59 +146,29 @@ def _horizon(sheet: _Sheet) -> Part:
     return "The horizon", text + words, [stroke(part, "mass", 0.4)]
 
 
-def _points(sheet: _Sheet, stage: Stage, way: Way) -> list[Part]:
+def _points(sheet: _Sheet, way: Way) -> list[Part]:
     """Where the points of all directions lie along the horizon."""
-    found = _directions(stage)
+    found = sheet.worked.perspective.of_stage
     if not found or way == "edge marks":
         return []
     words, strokes = [], []
-    for number, turn in enumerate(found):
-        for letter, point in zip(_letters(number), _vanishing(sheet, turn), strict=True):
-            if point is None:
-                words.append(f"{letter} has no point: its lines stay level.")
-                continue
-            x, y = point
-            if sheet.box.left <= x <= sheet.box.right:
-                words.append(f"{letter}: {sheet.across(x)} on the horizon.")
-                strokes += [
-                    stroke([[x - 3, y], [x + 3, y]], "mass", 0.4),
-                    stroke([[x, y - 3], [x, y + 3]], "mass", 0.4),
-                ]
-            elif x < sheet.box.left:
-                words.append(f"{letter}: a pin {sheet.length(sheet.box.left - x)} left of the frame, on the horizon.")
-            else:
-                words.append(f"{letter}: a pin {sheet.length(x - sheet.box.right)} right of the frame, on the horizon.")
-    return [("The points", " ".join(words), strokes)]
-
-
-def _directions(stage: Stage) -> list[float]:
-    """The ways things are turned, each once, in degrees off the artist's heading (0-90)."""
-    found: list[float] = []
-    for thing in stage.things:
-        turn = (thing.turn_deg - stage.heading_deg) % 90
-        if thing.kind in SQUARE and all(min(abs(turn - o), 90 - abs(turn - o)) > SAME_DEG for o in found):
-            found.append(turn)
-    return found[: len(LETTERS) // 2]
-
-
-def _letters(number: int) -> tuple[str, str]:
-    return LETTERS[2 * number], LETTERS[2 * number + 1]
-
-
-def _vanishing(sheet: _Sheet, turn_deg: float) -> tuple[tuple[float, float] | None, tuple[float, float] | None]:
-    """The points of both level directions of things so turned, on the sheet; None for one parallel to the picture."""
-    camera = sheet.worked.perspective.camera
-    assert camera is not None
-    found: list[tuple[float, float] | None] = []
-    for extra in (0.0, 90.0):
-        angle = radians(turn_deg + extra)
-        x, y, w = camera.direction_px([cos(angle), -sin(angle), 0.0])
-        if abs(w) < 1e-6 * max(abs(x), abs(y)):
-            found.append(None)
+    for point in found:
+        if point.at_infinity:
+            words.append(f"{point.letter} has no point: its lines stay level.")
             continue
-        at = sheet.worked.frame_map.to_sheet([x / w, y / w])
-        found.append((float(at[0]), float(at[1])))
-    return found[0], found[1]
+        x, y, w = point.homogeneous
+        x, y = sheet.worked.frame_map.to_sheet([x / w, y / w]).tolist()
+        if sheet.box.left <= x <= sheet.box.right:
+            words.append(f"{point.letter}: {sheet.across(x)} on the horizon.")
+            strokes += [
+                stroke([[x - 3, y], [x + 3, y]], "mass", 0.4),
+                stroke([[x, y - 3], [x, y + 3]], "mass", 0.4),
+            ]
+        else:
+            off = sheet.box.left - x if x < sheet.box.left else x - sheet.box.right
+            side = "left" if x < sheet.box.left else "right"
+            words.append(f"{point.letter}: a pin {sheet.length(off)} {side} of the frame, on the horizon.")
+    return [("The points", " ".join(words), strokes)]
 
 
 def _thing(sheet: _Sheet, thing: Thing, lines: ThingLines, way: Way) -> list[Part]:
@@ -237,10 +206,9 @@ def _box(sheet: _Sheet, thing: Thing, name: str, drawn: list[Stroke], way: Way) 
         return [(name, "It begins beside you: draw what is seen of it as shown.", drawn)]
     first = f"Its nearest upright stands {sheet.upright(feet[0], tops[0])}."
     ends = f"Its other uprights: {sheet.across(feet[1, 0])} and {sheet.across(feet[3, 0])}."
-    if way == "points":
-        number = _number(sheet.stage, thing)
-        a, b = _letters(number)
-        towards = f"From its foot and its top draw lines to {a} and {b}."
+    pair = pair_of(sheet.worked.perspective.of_stage, thing.turn_deg - sheet.stage.heading_deg)
+    if way == "points" and pair is not None:
+        towards = f"From its foot and its top draw lines to {pair[0].letter} and {pair[1].letter}."
     else:
         pairs = [(what, ends[0], ends[k]) for k in (1, 3) for what, ends in (("foot", feet), ("top", tops))]
         towards = " ".join(_edge_words(sheet, start, end, what) for what, start, end in pairs)
@@ -253,14 +221,6 @@ def _box(sheet: _Sheet, thing: Thing, name: str, drawn: list[Stroke], way: Way) 
     rest = _roof_words(sheet, thing)
     found.append((f"{name}: the rest", rest or "Draw the rest of it as shown; what is hidden stays faint.", drawn))
     return found
-
-
-def _number(stage: Stage, thing: Thing) -> int:
-    turn = (thing.turn_deg - stage.heading_deg) % 90
-    return min(
-        range(len(_directions(stage))),
-        key=lambda k: min(abs(turn - _directions(stage)[k]), 90 - abs(turn - _directions(stage)[k])),
-    )
 
 
 def _edge_words(sheet: _Sheet, start: Array, end: Array, what: str) -> str:

@@ -110,4 +110,4 @@ class StudyStructure:
 
     def _perspective_key(self) -> Key | None:
         plan = self._session.plan
-        return (plan.study.perspective, plan.ground(plan.study)) if plan.study else None
+        return (plan.study.perspective, plan.ground(plan.study), plan.study.stage) if plan.study else None

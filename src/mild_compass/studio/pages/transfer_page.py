@@ -145,7 +145,7 @@ class TransferPage(QScrollArea):
 
         plan, study = self._computed.plan, self._computed.plan.study
         assert study is not None
-        worked = self._computed.perspective() or work_out(study.perspective, plan.ground(study))
+        worked = self._computed.perspective() or work_out(study.perspective, plan.ground(study), study.stage)
         layers = guide.settings.layers
         lines = self._computed.views.lines() if "lines" in layers else None
         masses = self._computed.masses if self._computed.masses_current else None
