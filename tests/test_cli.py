@@ -209,7 +209,7 @@ def test_the_first_window_stands_before_any_numbers_are_loaded(tmp_path):
     """NumPy and what is built on it take longer to load than the window to paint."""
     script = (
         "import sys; from pathlib import Path; from mild_compass.studio.application import application, make_window\n"
-        f"app = application(); window = make_window(app, Path({str(tmp_path)!r})); window.show(); app.processEvents()\n"
+        f"app = application(); window = make_window(app, Path({str(tmp_path)!r})); window.show(); window.repaint()\n"
         "heavy = {'numpy', 'scipy', 'cv2', 'shapely', 'PIL', 'pydantic', 'skimage'} & set(sys.modules)\n"
         "window.close_down(); assert not heavy, heavy\n"
     )
