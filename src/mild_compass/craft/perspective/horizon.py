@@ -22,7 +22,7 @@ class HorizonLine:
     """The line a·x + b·y + c = 0 in photo pixels, and where it comes from."""
 
     line: Array
-    source: Literal["hand", "one point", "points"]
+    source: Literal["hand", "one point", "one point and uprights", "points"]
 
     def y_at(self, x_px: float) -> float:
         """Height of the line above a place across the photo, in pixels."""
@@ -49,8 +49,11 @@ class HorizonLine:
         return degrees((angle + pi / 2) % pi - pi / 2)
 
 
-def horizon_line(points: list[VanishingPoint], by_hand: Horizon | None) -> HorizonLine | None:
-    """By hand if set; through one point level; through several the line of least weighted squares.
+def horizon_line(
+    points: list[VanishingPoint], by_hand: Horizon | None, tilt_rad: float | None = None
+) -> HorizonLine | None:
+    """By hand if set; through one point level, or tilted as the uprights tell; through several the line of least
+    weighted squares.
 
     ``points`` are those of level sets. The weights are the points' variances across the line, so a sharp point
     pulls harder than a vague one; points at infinity give their direction. None while there is nothing to go by.
@@ -63,7 +66,12 @@ def horizon_line(points: list[VanishingPoint], by_hand: Horizon | None) -> Horiz
     if len(points) < 2:
         if not near:
             return None
-        return HorizonLine(np.array([0.0, 1.0, -near[0].point_px[1]]), "one point")  # type: ignore[index]
+        x, y = near[0].homogeneous[:2] / near[0].homogeneous[2]
+        a, b = -sin(tilt_rad or 0.0), cos(tilt_rad or 0.0)
+        source: Literal["one point", "one point and uprights"] = (
+            "one point" if tilt_rad is None else "one point and uprights"
+        )
+        return HorizonLine(np.array([a, b, -(a * x + b * y)]), source)
     line = _fitted(points)
     # Two points close together, or both straight up, do not make a horizon.
     if abs(line[1]) < 0.5 * np.hypot(line[0], line[1]):

@@ -25,7 +25,6 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 MOST_BOW = 0.35
-GRID, GRID_ROOM = (101, 69), 0.05  # of a coarse map of the picture, and by how much it reaches beyond
 BOW_STEP, NOISE_PX = 0.02, 0.15  # for the slope; what an edge in a photo is off at best
 LEAST_CHAINS = 5
 CHAIN_SAMPLES, CHAIN_REACH = 61, 0.012  # places along an edge; how far beside it is looked, of the diagonal
@@ -70,27 +69,16 @@ def straightened_picture(rgb: NDArray[np.uint8], photo_px: tuple[int, int], lens
     if lens.plain:
         return rgb
     height, width = rgb.shape[:2]
-    scale = np.array([width / photo_px[0], height / photo_px[1]])
-    # A smooth map: worked out on a coarse grid and drawn out, as good as every pixel by itself and far quicker.
-    columns = np.linspace(-GRID_ROOM * width, (1 + GRID_ROOM) * width, GRID[0])
-    rows = np.linspace(-GRID_ROOM * height, (1 + GRID_ROOM) * height, GRID[1])
-    grid = np.stack(np.meshgrid(columns, rows), -1) / scale
-    coarse = original_points(grid, lens, (photo_px[0] / 2, photo_px[1] / 2)) * scale
-    at = _drawn_out(coarse, width, height) - 0.5
-    return np.asarray(
-        cv2.remap(rgb, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.uint8
-    )
-
-
-def _drawn_out(coarse: Array, width: int, height: int) -> NDArray[np.float32]:
-    """A grid of values (rows, columns, 2), a little larger than the picture, at every pixel (height, width, 2)."""
-    rows, columns = coarse.shape[:2]
-    spread = 1 + 2 * GRID_ROOM
-    x = (((np.arange(width) + 0.5) / width + GRID_ROOM) / spread * (columns - 1)).astype(np.float32)
-    y = (((np.arange(height) + 0.5) / height + GRID_ROOM) / spread * (rows - 1)).astype(np.float32)
-    at_x, at_y = np.meshgrid(x, y)
-    parts = [cv2.remap(coarse[..., k].astype(np.float32), at_x, at_y, cv2.INTER_CUBIC) for k in (0, 1)]
-    return np.stack(parts, -1)
+    across, down = width / photo_px[0], height / photo_px[1]
+    # OpenCV counts from the middles of pixels. Every pixel by itself: a coarse map drawn out would ripple.
+    inner = np.array([
+        [lens.focal_px * across, 0.0, width / 2 - 0.5],
+        [0.0, lens.focal_px * down, height / 2 - 0.5],
+        [0.0, 0.0, 1.0],
+    ])  # fmt: skip
+    bow = np.array([lens.k1, 0.0, 0.0, 0.0])
+    at_x, at_y = cv2.initUndistortRectifyMap(inner, bow, _rotation(lens), inner, (width, height), cv2.CV_32FC1)
+    return np.asarray(cv2.remap(rgb, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.uint8)
 
 
 # -- uprights -------------------------------------------------------------------------------------------------

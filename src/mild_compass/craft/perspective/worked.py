@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.stage import Stage
 
 FILM_MM = 36.0
+MOST_TILT_RAD = np.radians(30.0)
 LIKELY_FOCAL = (0.35, 6.0)  # of the photo's longer side: lenses outside that are not used for painting from
 
 
@@ -62,13 +63,27 @@ def work_out(plan: PerspectivePlan, photo: Ground | None = None, stage: Stage | 
     points = tuple(each for each in fitted if isinstance(each, VanishingPoint))
     refusals = tuple(each for each in fitted if isinstance(each, NoPoint))
     kinds = {each.letter: each.kind for each in plan.sets}
-    horizon = horizon_line([point for point in points if kinds[point.letter] == "level"], plan.horizon)
+    level = [point for point in points if kinds[point.letter] == "level"]
+    upright = next((point for point in points if kinds[point.letter] == "upright"), None)
+    tilt = _tilt_of(upright, photo) if upright is not None and photo is not None and photo.is_photo else None
+    horizon = horizon_line(level, plan.horizon, tilt)
     if horizon is None or photo is None:
         return WorkedPerspective(points, refusals, horizon)
     focals = _focals(plan, points, horizon, photo)
     camera = camera_of(horizon, focals[0], _axis_of(photo, horizon), plan.eye_m)
     of_stage = stage_points(stage, camera, "".join(kinds)) if stage is not None else ()
     return WorkedPerspective(points, refusals, horizon, camera, focals, of_stage)
+
+
+def _tilt_of(upright: VanishingPoint, photo: Ground) -> float | None:
+    """How the horizon is tilted, in radians: the way from the picture's middle to the uprights' point is square to it."""
+    x, y, w = upright.homogeneous
+    cx, cy = centre_of(photo)
+    across, down = x - w * cx, y - w * cy
+    if down < 0:
+        across, down = -across, -down
+    tilt = float(np.arctan2(-across, down))
+    return tilt if abs(tilt) < MOST_TILT_RAD else None
 
 
 def told_focal_px(photo: Ground) -> float:

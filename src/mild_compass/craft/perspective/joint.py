@@ -1,0 +1,358 @@
+"""One estimate of all that straight edges tell of a camera: horizon, its tilt, uprights, up to three level families.
+
+Every edge belongs to the uprights, to one of the level families, or to nothing; a family's edges run to its point
+but for an error across them. The camera may be rolled and tipped, its lens is free within what people use, and the
+picture may have been cropped off its middle. The likelihood of this mixture is made as great as can be, from many
+beginnings, by the EM algorithm (A. Dempster, N. Laird, D. Rubin, J. Royal Stat. Soc. B 39, 1977) over a damped
+least squares step (D. Marquardt, SIAM J. Appl. Math. 11, 1963). Points of level lines lie on one horizon, square to
+the uprights' (R. Hartley & A. Zisserman, Multiple View Geometry, 2nd ed. 2004, ch. 8.6).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import combinations
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from numpy.typing import NDArray
+
+    Array = NDArray[np.float64]
+    Numbers = NDArray[np.intp]
+
+ERROR_PX = 0.9  # of a found edge's end, across it
+STRAY = 0.35  # of all edges: those that belong to nothing
+MOST_FAMILIES = 3
+FAMILY_COSTS = 9.0  # of log likelihood: a further family must be worth that
+TILT_RAD, CENTRE_SHARE, PITCH, LENS = np.radians(4.0), 0.04, 0.25, 0.45  # spreads of what is usual
+USUAL_LENS, TOLD_LENS = np.log(30 / 36), 0.04
+SQUARE_RAD = np.radians(2.0)  # families that are nearly square are taken to be
+PROPOSALS, CANDIDATES, STARTS, SEED = 2000, 22, 6, 7
+VOTE_DEG = 1.0
+STEPS = 14
+TILT, HEIGHT, FOCAL, CENTRE_X, CENTRE_Y, FIRST = range(6)  # places in the row of numbers that is sought
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class JointCamera:
+    """What was found, in photo pixels and radians: the row of numbers, its log likelihood, its covariance, and which
+    family each edge belongs to (-1 none, 0 uprights, 1… level)."""
+
+    row: Array
+    score: float
+    covariance: Array
+    families: Numbers
+    unit_px: float
+    middle_px: Array
+
+    @property
+    def tilt_deg(self) -> float:
+        """Of the horizon, clockwise."""
+        return float(np.degrees(self.row[TILT]))
+
+    @property
+    def focal_px(self) -> float:
+        """The lens."""
+        return float(np.exp(self.row[FOCAL]) * self.unit_px)
+
+    def horizon_at(self, x_px: float) -> float:
+        """How far down the picture the horizon lies at a place across."""
+        return _height(self.row, (x_px - self.middle_px[0]) / self.unit_px) * self.unit_px + float(self.middle_px[1])
+
+    @property
+    def height_spread_px(self) -> float:
+        """The standard deviation of the horizon at the picture's middle."""
+        slope = _numeric(lambda row: np.array([_height(row, 0.0)]), self.row)[0]
+        return float(np.sqrt(max(slope @ self.covariance @ slope, 0.0)) * self.unit_px)
+
+    @property
+    def tilt_spread_deg(self) -> float:
+        """The standard deviation of the horizon's tilt."""
+        return float(np.degrees(np.sqrt(max(self.covariance[TILT, TILT], 0.0))))
+
+    def point(self, family: int) -> Array:
+        """The point (x, y, w) of a family in photo pixels."""
+        x, y, w = _points(self.row)[family]
+        return np.array([x * self.unit_px + w * self.middle_px[0], y * self.unit_px + w * self.middle_px[1], w])
+
+
+def _height(row: Array, x: float) -> float:
+    """The horizon's height at x, in units from the picture's middle."""
+    s, c = np.sin(row[TILT]), np.cos(row[TILT])
+    # (p − centre)·n = height, with n = (−sin, cos).
+    return float((row[HEIGHT] + row[CENTRE_Y] * c - row[CENTRE_X] * s + x * s) / c)
+
+
+def _points(row: Array) -> Array:
+    """The points (k, 3) of the uprights and of the level families."""
+    s, c = np.sin(row[TILT]), np.cos(row[TILT])
+    along, down = np.array([c, s]), np.array([-s, c])
+    centre, height, focal = row[[CENTRE_X, CENTRE_Y]], row[HEIGHT], np.exp(row[FOCAL])
+    upright = np.append(height * centre - focal**2 * down, height)
+    angle = row[FIRST:]
+    reach = np.hypot(focal, height)
+    level = np.cos(angle)[:, None] * (centre + height * down) + reach * np.sin(angle)[:, None] * along
+    return np.concatenate([upright[None], np.column_stack([level, np.cos(angle)])])
+
+
+class _Edges:
+    """Edges in units of the picture's longer side, about its middle."""
+
+    def __init__(self, lines: Array, error: float) -> None:
+        self.middle, self.way = lines.mean(1), lines[:, 1] - lines[:, 0]
+        self.half = np.hypot(*self.way.T) / 2
+        self.way = self.way / np.maximum(2 * self.half, 1e-12)[:, None]
+        self.error = error
+
+    def __len__(self) -> int:
+        return len(self.half)
+
+    def off(self, points: Array) -> Array:
+        """How far the ends lie off the lines from their middles to points (k, 3): (n, k), signed."""
+        toward = points[None, :, :2] - points[None, :, 2:] * self.middle[:, None]
+        size = np.maximum(np.hypot(toward[..., 0], toward[..., 1]), 1e-12)
+        across = self.way[:, 0, None] * toward[..., 1] - self.way[:, 1, None] * toward[..., 0]
+        return np.asarray(across / size * self.half[:, None])
+
+    def odds(self, points: Array) -> Array:
+        """How many times likelier each edge is with each point than without one (n, k)."""
+        off = self.off(points) / self.error
+        return np.asarray(np.exp(-0.5 * off**2) * (self.half[:, None] / (self.error * np.sqrt(2 * np.pi))))
+
+
+def joint_camera(
+    lines: Array, size_px: tuple[int, int], focal_px: float = 0.0, error_px: float = 0.0
+) -> list[JointCamera]:
+    """The likeliest cameras for edges (n, 2, 2), the best first; others where they are quite different.
+
+    ``focal_px`` is what the photo tells of its lens, 0 for nothing.
+    """
+    unit, middle = float(max(size_px)), np.array(size_px) / 2
+    edges = _Edges((lines - middle) / unit, (error_px or ERROR_PX) / unit)
+    lens = (np.log(focal_px / unit), TOLD_LENS) if focal_px > 0 else (USUAL_LENS, LENS)
+    starts = _starts(edges, lens)
+    found = [_refined(edges, row, lens) for row in starts]
+    found.sort(key=lambda each: -each[1])
+    kept: list[JointCamera] = []
+    for row, score in found:
+        made = JointCamera(row, score, _covariance(edges, row, lens), _members(edges, row), unit, middle)
+        if all(abs(made.horizon_at(x) - other.horizon_at(x)) > 0.01 * size_px[1] for other in kept
+               for x in (0.25 * size_px[0],)) or all(
+            abs(made.horizon_at(0.75 * size_px[0]) - other.horizon_at(0.75 * size_px[0])) > 0.01 * size_px[1]
+            for other in kept
+        ):  # fmt: skip
+            kept.append(made)
+    return kept
+
+
+# -- beginnings -----------------------------------------------------------------------------------------------
+
+
+def _starts(edges: _Edges, lens: tuple[float, float]) -> list[Array]:
+    """Horizons through pairs of likely points, and level with the uprights through one; the likeliest of them."""
+    rng = np.random.default_rng(SEED)
+    lean = np.abs(np.degrees(np.arctan2(edges.way[:, 0], edges.way[:, 1])))
+    steep = np.minimum(lean, 180 - lean) < 25
+    level, upright = _candidates(edges, ~steep, rng), _candidates(edges, steep, rng)[:4]
+    rows = []
+    tilts = [0.0]
+    for x, y, w in upright:
+        # The way to the uprights' point from the picture's middle is square to the horizon.
+        tilts.append(float(np.arctan2(-x, y) if y > 0 else np.arctan2(x, -y)) if abs(w) < 3 else 0.0)
+    tilts = [tilt for tilt in tilts if abs(tilt) < np.radians(20)]
+    for x, y, w in level:
+        if abs(w) > 0.03:
+            rows += [_row(tilt, np.array([x / w, y / w])) for tilt in tilts]
+    for (x0, y0, w0), (x1, y1, w1) in combinations(level[:14], 2):
+        line = np.cross([x0, y0, w0], [x1, y1, w1])
+        size = float(np.hypot(line[0], line[1]))
+        if size < 1e-12 or abs(line[1]) < 0.93 * size:
+            continue
+        line = line / size * np.sign(line[1])
+        rows.append(_with_height(float(np.arctan2(-line[0], line[1])), float(-line[2])))
+    scored = []
+    angles = np.radians(np.arange(-88, 90, 2.0))
+    for row in _different(rows):
+        best = _with_lens(edges, row, lens)
+        families, gain = _families(edges, best, angles)
+        scored.append((gain + _prior(np.append(best, families), lens), np.append(best, families)))
+    scored.sort(key=lambda pair: -pair[0])
+    return [row for _, row in scored[:STARTS]]
+
+
+def _different(rows: list[Array]) -> list[Array]:
+    kept: list[Array] = []
+    for row in rows:
+        if abs(row[HEIGHT]) < 1.2 and all(np.abs(row - other)[:2].max() > 0.004 for other in kept):
+            kept.append(row)
+    return kept
+
+
+def _row(tilt: float, point: Array) -> Array:
+    return _with_height(tilt, float(-np.sin(tilt) * point[0] + np.cos(tilt) * point[1]))
+
+
+def _with_height(tilt: float, height: float) -> Array:
+    return np.array([tilt, height, USUAL_LENS, 0.0, 0.0])
+
+
+def _with_lens(edges: _Edges, row: Array, lens: tuple[float, float]) -> Array:
+    """The lens for which the uprights fit best."""
+    best, most = row, -np.inf
+    for focal in lens[0] + lens[1] * np.array([-1.5, -0.75, 0.0, 0.75, 1.5]):
+        tried = row.copy()
+        tried[FOCAL] = focal
+        gain = float(np.log1p((1 - STRAY) / STRAY * edges.odds(_points(tried))[:, 0] / 2).sum())
+        if gain > most:
+            best, most = tried, gain
+    return best
+
+
+def _families(edges: _Edges, row: Array, angles: Array) -> tuple[Array, float]:
+    """Level families on a horizon, one after another while they are worth it, and the log likelihood with them."""
+    odds = edges.odds(_points(np.append(row, angles)))
+    now = odds[:, 0]
+    weight = (1 - STRAY) / STRAY / 2
+    chosen: list[float] = []
+    total = float(np.log1p(weight * now).sum())
+    for _ in range(MOST_FAMILIES):
+        gains = np.log1p(weight * (now[:, None] + odds[:, 1:])).sum(0)
+        best = int(gains.argmax())
+        if gains[best] - total < FAMILY_COSTS:
+            break
+        chosen.append(float(angles[best]))
+        now, total = now + odds[:, 1 + best], float(gains[best]) - FAMILY_COSTS
+    return np.array(chosen), total
+
+
+def _candidates(edges: _Edges, pool: NDArray[np.bool_], rng: np.random.Generator) -> Array:
+    """Points (k, 3) that much length of edge runs to, each of a different set of edges, the strongest first."""
+    numbers = np.flatnonzero(pool)
+    if len(numbers) < 2:
+        return np.zeros((0, 3))
+    ends = np.stack([edges.middle - edges.half[:, None] * edges.way, edges.middle + edges.half[:, None] * edges.way], 1)
+    homogeneous = np.concatenate([ends, np.ones((len(ends), 2, 1))], 2)
+    joined = np.cross(homogeneous[:, 0], homogeneous[:, 1])
+    weight = edges.half[numbers] / edges.half[numbers].sum()
+    first, second = rng.choice(numbers, PROPOSALS, p=weight), rng.choice(numbers, PROPOSALS, p=weight)
+    points = np.cross(joined[first], joined[second])
+    size = np.linalg.norm(points, axis=1)
+    points = points[size > 1e-9] / size[size > 1e-9, None]
+    votes = np.clip(1 - np.abs(edges.off(points)[numbers]) / (3 * edges.error), 0, 1)
+    strength = (votes * edges.half[numbers, None]).sum(0)
+    kept: list[int] = []
+    for k in np.argsort(-strength, kind="stable").tolist():
+        overlap = [float(np.minimum(votes[:, k], votes[:, j]).sum() / max(votes[:, k].sum(), 1e-9)) for j in kept]
+        if all(share < 0.6 for share in overlap):
+            kept.append(k)
+        if len(kept) == CANDIDATES:
+            break
+    return np.asarray(points[kept])
+
+
+# -- the best -------------------------------------------------------------------------------------------------
+
+
+def _usual(row: Array, lens: tuple[float, float]) -> Array:
+    """How far the numbers are from what is usual, in spreads; families that are nearly square pull to square."""
+    height = row[HEIGHT] / np.exp(row[FOCAL])
+    parts = [row[TILT] / TILT_RAD, height / PITCH, (row[FOCAL] - lens[0]) / lens[1],
+             row[CENTRE_X] / CENTRE_SHARE, row[CENTRE_Y] / CENTRE_SHARE]  # fmt: skip
+    return np.array(parts)
+
+
+def _squares(row: Array) -> list[tuple[int, int, float]]:
+    """Pairs of families that are nearly square, and by how many spreads they are not."""
+    found = []
+    for first, second in combinations(range(FIRST, len(row)), 2):
+        off = (row[first] - row[second]) % np.pi - np.pi / 2
+        if abs(off) < 3 * SQUARE_RAD:
+            found.append((first, second, float(off / SQUARE_RAD)))
+    return found
+
+
+def _prior(row: Array, lens: tuple[float, float]) -> float:
+    spread = _usual(row, lens)
+    # Heavy tails: what is unusual is unlikely, and no more than that.
+    return float(-np.log1p(0.5 * spread**2 / 1.5).sum() * 1.5)
+
+
+def _score(edges: _Edges, row: Array, lens: tuple[float, float]) -> float:
+    odds = edges.odds(_points(row)).sum(1)
+    likely = float(np.log1p((1 - STRAY) / STRAY / 2 * odds).sum())
+    square = sum(np.log1p(8 * np.exp(-0.5 * off**2)) for *_, off in _squares(row))
+    return likely + _prior(row, lens) + float(square) - FAMILY_COSTS * (len(row) - FIRST)
+
+
+def _refined(edges: _Edges, row: Array, lens: tuple[float, float]) -> tuple[Array, float]:
+    """Made likelier step by step."""
+    best, score, damp = row, _score(edges, row, lens), 1e-2
+    for _ in range(STEPS):
+        normal, gradient = _normal_equations(edges, best, lens)
+        moved = False
+        for _ in range(4):
+            step = np.linalg.solve(normal + damp * np.diag(np.diag(normal)), gradient)
+            tried = best - step
+            now = _score(edges, tried, lens)
+            if now > score:
+                gained = now - score
+                best, score, damp, moved = tried, now, damp / 4, True
+                break
+            damp *= 5
+        if not moved or gained < 1e-3:
+            break
+    return best, score
+
+
+def _normal_equations(edges: _Edges, row: Array, lens: tuple[float, float]) -> tuple[Array, Array]:
+    """Of the weighted misfits and of what is usual: JᵀWJ and JᵀWr."""
+    points = _points(row)
+    odds = edges.odds(points)
+    weight = (1 - STRAY) / STRAY / 2 * odds
+    share = weight / (1 + weight.sum(1, keepdims=True))  # how far each edge belongs to each family
+    off = edges.off(points) / edges.error
+
+    def misfits(now: Array) -> Array:
+        return edges.off(_points(now)).ravel() / edges.error
+
+    slope = _numeric(misfits, row)
+    w = share.ravel()
+    normal, gradient = slope.T @ (slope * w[:, None]), slope.T @ (w * off.ravel())
+    usual = _usual(row, lens)
+    heavy = 1 / (1 + usual**2 / 3)
+    bend = _numeric(lambda now: _usual(now, lens), row)
+    normal += bend.T @ (bend * heavy[:, None])
+    gradient += bend.T @ (heavy * usual)
+    for first, second, spread in _squares(row):
+        pull = np.zeros(len(row))
+        pull[first], pull[second] = 1 / SQUARE_RAD, -1 / SQUARE_RAD
+        held = 8 * np.exp(-0.5 * spread**2)
+        held /= 1 + held
+        normal += held * np.outer(pull, pull)
+        gradient += held * spread * pull
+    return normal + 1e-9 * np.eye(len(row)), gradient
+
+
+def _covariance(edges: _Edges, row: Array, lens: tuple[float, float]) -> Array:
+    normal, _ = _normal_equations(edges, row, lens)
+    return np.asarray(np.linalg.pinv(normal))
+
+
+def _members(edges: _Edges, row: Array) -> Numbers:
+    odds = edges.odds(_points(row))
+    best = odds.argmax(1)
+    return np.where(odds[np.arange(len(edges)), best] > 1.0, best, -1)
+
+
+def _numeric(function: Callable[[Array], Array], row: Array) -> Array:
+    """The slope of a function at a row of numbers, by small steps."""
+    start, found = function(row), []
+    for k in range(len(row)):
+        moved = row.copy()
+        moved[k] += 1e-6
+        found.append((function(moved) - start) / 1e-6)
+    return np.stack(found, 1)
