@@ -31,6 +31,7 @@ FAMILY_COSTS = 9.0  # of log likelihood: a further family must be worth that
 TILT_RAD, CENTRE_SHARE, PITCH, LENS = np.radians(4.0), 0.04, 0.25, 0.45  # spreads of what is usual
 USUAL_LENS, TOLD_LENS = np.log(30 / 36), 0.04
 SQUARE_RAD = np.radians(2.0)  # families that are nearly square are taken to be
+SQUARE_GAIN = 5.0  # of log likelihood: most of what people build is square
 PROPOSALS, CANDIDATES, STARTS, SEED = 2000, 22, 6, 7
 VOTE_DEG = 1.0
 STEPS = 14
@@ -102,11 +103,15 @@ def _points(row: Array) -> Array:
 class _Edges:
     """Edges in units of the picture's longer side, about its middle."""
 
-    def __init__(self, lines: Array, error: float) -> None:
+    def __init__(self, lines: Array, error: float, weight: Array) -> None:
         self.middle, self.way = lines.mean(1), lines[:, 1] - lines[:, 0]
         self.half = np.hypot(*self.way.T) / 2
         self.way = self.way / np.maximum(2 * self.half, 1e-12)[:, None]
-        self.error = error
+        self.error, self.weight = error, weight
+
+    def likely(self, odds: Array) -> float:
+        """The log likelihood of all edges from how many times likelier each is than without points."""
+        return float((self.weight * np.log1p((1 - STRAY) / STRAY / 2 * odds)).sum())
 
     def __len__(self) -> int:
         return len(self.half)
@@ -125,14 +130,15 @@ class _Edges:
 
 
 def joint_camera(
-    lines: Array, size_px: tuple[int, int], focal_px: float = 0.0, error_px: float = 0.0
+    lines: Array, size_px: tuple[int, int], focal_px: float = 0.0, error_px: float = 0.0, weight: Array | None = None
 ) -> list[JointCamera]:
     """The likeliest cameras for edges (n, 2, 2), the best first; others where they are quite different.
 
-    ``focal_px`` is what the photo tells of its lens, 0 for nothing.
+    ``focal_px`` is what the photo tells of its lens, 0 for nothing; ``weight`` (n,) says how much each edge counts.
     """
     unit, middle = float(max(size_px)), np.array(size_px) / 2
-    edges = _Edges((lines - middle) / unit, (error_px or ERROR_PX) / unit)
+    weight = np.ones(len(lines)) if weight is None else weight
+    edges = _Edges((lines - middle) / unit, (error_px or ERROR_PX) / unit, weight)
     lens = (np.log(focal_px / unit), TOLD_LENS) if focal_px > 0 else (USUAL_LENS, LENS)
     starts = _starts(edges, lens)
     found = [_refined(edges, row, lens) for row in starts]
@@ -206,7 +212,7 @@ def _with_lens(edges: _Edges, row: Array, lens: tuple[float, float]) -> Array:
     for focal in lens[0] + lens[1] * np.array([-1.5, -0.75, 0.0, 0.75, 1.5]):
         tried = row.copy()
         tried[FOCAL] = focal
-        gain = float(np.log1p((1 - STRAY) / STRAY * edges.odds(_points(tried))[:, 0] / 2).sum())
+        gain = edges.likely(edges.odds(_points(tried))[:, 0])
         if gain > most:
             best, most = tried, gain
     return best
@@ -216,17 +222,25 @@ def _families(edges: _Edges, row: Array, angles: Array) -> tuple[Array, float]:
     """Level families on a horizon, one after another while they are worth it, and the log likelihood with them."""
     odds = edges.odds(_points(np.append(row, angles)))
     now = odds[:, 0]
-    weight = (1 - STRAY) / STRAY / 2
+    times = (1 - STRAY) / STRAY / 2
     chosen: list[float] = []
-    total = float(np.log1p(weight * now).sum())
+    total = edges.likely(now)
     for _ in range(MOST_FAMILIES):
-        gains = np.log1p(weight * (now[:, None] + odds[:, 1:])).sum(0)
+        gains = edges.weight @ np.log1p(times * (now[:, None] + odds[:, 1:]))
+        if chosen:
+            gains = gains + SQUARE_GAIN * _square_to(angles, chosen)
         best = int(gains.argmax())
         if gains[best] - total < FAMILY_COSTS:
             break
         chosen.append(float(angles[best]))
         now, total = now + odds[:, 1 + best], float(gains[best]) - FAMILY_COSTS
     return np.array(chosen), total
+
+
+def _square_to(angles: Array, chosen: list[float]) -> Array:
+    """Which angles are square to one of the chosen ones (1), and which are not (0)."""
+    off = (angles[:, None] - np.array(chosen)) % np.pi - np.pi / 2
+    return np.asarray((np.abs(off).min(1) < SQUARE_RAD).astype(np.float64))
 
 
 def _candidates(edges: _Edges, pool: NDArray[np.bool_], rng: np.random.Generator) -> Array:
@@ -237,13 +251,14 @@ def _candidates(edges: _Edges, pool: NDArray[np.bool_], rng: np.random.Generator
     ends = np.stack([edges.middle - edges.half[:, None] * edges.way, edges.middle + edges.half[:, None] * edges.way], 1)
     homogeneous = np.concatenate([ends, np.ones((len(ends), 2, 1))], 2)
     joined = np.cross(homogeneous[:, 0], homogeneous[:, 1])
-    weight = edges.half[numbers] / edges.half[numbers].sum()
-    first, second = rng.choice(numbers, PROPOSALS, p=weight), rng.choice(numbers, PROPOSALS, p=weight)
+    chance = (edges.weight * edges.half)[numbers]
+    chance = chance / chance.sum()
+    first, second = rng.choice(numbers, PROPOSALS, p=chance), rng.choice(numbers, PROPOSALS, p=chance)
     points = np.cross(joined[first], joined[second])
     size = np.linalg.norm(points, axis=1)
     points = points[size > 1e-9] / size[size > 1e-9, None]
     votes = np.clip(1 - np.abs(edges.off(points)[numbers]) / (3 * edges.error), 0, 1)
-    strength = (votes * edges.half[numbers, None]).sum(0)
+    strength = (votes * (edges.weight * edges.half)[numbers, None]).sum(0)
     kept: list[int] = []
     for k in np.argsort(-strength, kind="stable").tolist():
         overlap = [float(np.minimum(votes[:, k], votes[:, j]).sum() / max(votes[:, k].sum(), 1e-9)) for j in kept]
@@ -283,9 +298,8 @@ def _prior(row: Array, lens: tuple[float, float]) -> float:
 
 def _score(edges: _Edges, row: Array, lens: tuple[float, float]) -> float:
     odds = edges.odds(_points(row)).sum(1)
-    likely = float(np.log1p((1 - STRAY) / STRAY / 2 * odds).sum())
-    square = sum(np.log1p(8 * np.exp(-0.5 * off**2)) for *_, off in _squares(row))
-    return likely + _prior(row, lens) + float(square) - FAMILY_COSTS * (len(row) - FIRST)
+    square = sum(np.log1p(np.exp(SQUARE_GAIN - 0.5 * off**2)) for *_, off in _squares(row))
+    return edges.likely(odds) + _prior(row, lens) + float(square) - FAMILY_COSTS * (len(row) - FIRST)
 
 
 def _refined(edges: _Edges, row: Array, lens: tuple[float, float]) -> tuple[Array, float]:
@@ -320,7 +334,7 @@ def _normal_equations(edges: _Edges, row: Array, lens: tuple[float, float]) -> t
         return edges.off(_points(now)).ravel() / edges.error
 
     slope = _numeric(misfits, row)
-    w = share.ravel()
+    w = (edges.weight[:, None] * share).ravel()
     normal, gradient = slope.T @ (slope * w[:, None]), slope.T @ (w * off.ravel())
     usual = _usual(row, lens)
     heavy = 1 / (1 + usual**2 / 3)
@@ -330,7 +344,7 @@ def _normal_equations(edges: _Edges, row: Array, lens: tuple[float, float]) -> t
     for first, second, spread in _squares(row):
         pull = np.zeros(len(row))
         pull[first], pull[second] = 1 / SQUARE_RAD, -1 / SQUARE_RAD
-        held = 8 * np.exp(-0.5 * spread**2)
+        held = np.exp(SQUARE_GAIN - 0.5 * spread**2)
         held /= 1 + held
         normal += held * np.outer(pull, pull)
         gradient += held * spread * pull

@@ -66,8 +66,12 @@ def _horizon(worked: Worked) -> list[Reading]:
     down = box.top + share * box.height
     length = format_length(down, worked.unit)
     stiff = abs(share - 0.5) <= rules_of(worked.study).horizon_half
-    source = {"hand": "set by hand", "one point": "level through the one point",
-              "one point and uprights": "through the one point, square to the uprights", "points": "through the points"}
+    source = {
+        "hand": "set by hand",
+        "one point": "level through the one point",
+        "one point and uprights": "through the one point, square to the uprights",
+        "points": "through the points",
+    }
     text = (
         f"The horizon, {source[horizon.source]}, lies {length} below the top of the sheet, "
         f"{100 * share:.0f} % down the picture."

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import is_dataclass, replace
+from functools import cache
 from math import atan2, degrees, radians, tan
-from typing import TYPE_CHECKING, TypeVar
+from types import NoneType
+from typing import TYPE_CHECKING, Any, get_args, get_type_hints
 
 import numpy as np
 
@@ -12,22 +14,18 @@ from mild_compass.craft.perspective.lens import keystone, original_points, strai
 from mild_compass.craft.perspective.worked import centre_of, work_out
 from mild_compass.plan.edits.perspective import put_straightened
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.guides import Lens
-from mild_compass.plan.model import Departure, Horizon, KeepArea, Ring, TracedEdge
-from mild_compass.plan.sheet import BlockShape, Datum, MeasuredLength, MeasuredPoint
-from mild_compass.plan.structure import BigLine, KeyPoint
-from mild_compass.plan.tones import Pull
+from mild_compass.plan.guides import Lens, Light
+from mild_compass.plan.model import Departure, Frame, Horizon, KeepArea, Study
+from mild_compass.plan.stage import Thing
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Callable, Iterable
 
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Ground, Point, Study
-    from mild_compass.plan.sheet import MeasurePlan
+    from mild_compass.plan.model import Ground, Point
 
 
-Edge = TypeVar("Edge", TracedEdge, BigLine, MeasuredLength)
-Thing = TypeVar("Thing", Ring, KeyPoint, Departure, Pull, Datum, MeasuredPoint, BlockShape)
+Place = tuple[float, float]
 REACH_PX = 500.0  # either side, for the direction of a line
 
 
@@ -47,80 +45,68 @@ class _Mover:
 
 
 def straightened(study: Study, photo: Ground, lens: Lens) -> Edit:
-    """The edit that gives a study another lens and moves all its marks along; the frame stays where it is."""
-    move = _Mover(study.perspective.lens, lens, photo)
-    old, structure = study.perspective, study.structure
-    perspective = replace(
-        old,
-        lens=lens,
-        sets=tuple(replace(each, edges=_edges(each.edges, move)) for each in old.sets),
-        guides=tuple(replace(guide, points=move.points(guide.points)) for guide in old.guides),
-        horizon=None if old.horizon is None else _horizon(old.horizon, move),
-    )
-    structure = replace(
-        structure,
-        lines=_edges(structure.lines, move),
-        points=_places(structure.points, move),
-        eye_path=move.points(structure.eye_path),
-    )
-    departures = _places(study.departures, move)
-    reads, changes = study.reads, study.values.changes
-    focus = move.points([reads.focus])[0] if reads.focus is not None else None
-    return put_straightened(
-        replace(
-            study,
-            perspective=perspective,
-            structure=structure,
-            rings=_places(study.rings, move),
-            reads=replace(reads, focus=focus, pulls=_places(reads.pulls, move)),
-            values=replace(
-                study.values, changes=tuple(replace(each, points=move.points(each.points)) for each in changes)
-            ),
-            keep=tuple(_keep(area, move) for area in study.keep),
-            measures=_measures(study.measures, move),
-            shapes=_places(study.shapes, move),
-            departures=tuple(
-                each if each.kind == "borrow" else replace(each, points=move.points(each.points)) for each in departures
-            ),
-        )
-    )
+    """The edit that gives a study another lens and moves all its marks along; the frame stays where it is.
+
+    Whatever of a study is a place on its picture is found by its type, so that a new kind of mark goes along too.
+    """
+    moved = _moved(study, Study, _Mover(study.perspective.lens, lens, photo))
+    return put_straightened(replace(moved, perspective=replace(moved.perspective, lens=lens)))
 
 
-def _measures(plan: MeasurePlan, move: _Mover) -> MeasurePlan:
-    symmetry = plan.symmetry
-    if symmetry is not None:
-        first, last = move.points(symmetry.axis)
-        symmetry = replace(symmetry, axis=(first, last), outline=move.points(symmetry.outline))
-    return replace(
-        plan,
-        datums=_places(plan.datums, move),
-        points=_places(plan.points, move),
-        lengths=_edges(plan.lengths, move),
-        negatives=tuple(replace(each, points=move.points(each.points)) for each in plan.negatives),
-        symmetry=symmetry,
-    )
+def _moved(value: Any, hint: Any, move: _Mover) -> Any:
+    """A value of a type with every place in it moved."""
+    if value is None or isinstance(value, STAYS):
+        return value
+    if hint == Place:
+        return move.points([value])[0]
+    if hint == tuple[Place, ...]:
+        return move.points(value)
+    if is_dataclass(value):
+        return SPECIAL.get(type(value), _moved_thing)(value, move)
+    if isinstance(value, tuple):
+        kinds = get_args(hint)
+        if not kinds or kinds[-1] is Ellipsis:
+            kinds = (kinds[0] if kinds else Any,) * len(value)
+        return tuple(_moved(each, kind, move) for each, kind in zip(value, kinds, strict=True))
+    return value
 
 
-def _edges(edges: tuple[Edge, ...], move: _Mover) -> tuple[Edge, ...]:
-    """Things with two ends, moved along."""
-    starts = move.points([(each.x0_px, each.y0_px) for each in edges])
-    finishes = move.points([(each.x1_px, each.y1_px) for each in edges])
-    return tuple(
-        replace(each, x0_px=a[0], y0_px=a[1], x1_px=b[0], y1_px=b[1])
-        for each, a, b in zip(edges, starts, finishes, strict=True)
-    )
+def _moved_thing(thing: Any, move: _Mover) -> Any:
+    """Places in fields of their own, and places told by two fields, across and down."""
+    hints = _hints(type(thing))
+    changes = {}
+    for name, hint in hints.items():
+        options = [each for each in get_args(hint) if each is not NoneType] if NoneType in get_args(hint) else [hint]
+        old = getattr(thing, name)
+        new = old if name.endswith("_mm") else _moved(old, options[0], move)
+        if new is not old:
+            changes[name] = new
+    for across, down in (("x_px", "y_px"), ("x0_px", "y0_px"), ("x1_px", "y1_px")):
+        if across in hints and down in hints:
+            changes[across], changes[down] = move.points([(getattr(thing, across), getattr(thing, down))])[0]
+    return replace(thing, **changes)
 
 
-def _places(things: tuple[Thing, ...], move: _Mover) -> tuple[Thing, ...]:
-    """Things with one place, moved along; their size stays."""
-    places = move.points([(each.x_px, each.y_px) for each in things])
-    return tuple(replace(each, x_px=x, y_px=y) for each, (x, y) in zip(things, places, strict=True))
+@cache
+def _hints(kind: Any) -> dict[str, Any]:
+    return get_type_hints(kind)
+
+
+def _departure(departure: Departure, move: _Mover) -> Departure:
+    """What is borrowed has its outline in another photo."""
+    moved: Departure = _moved_thing(departure, move)
+    return replace(moved, points=departure.points) if departure.kind == "borrow" else moved
 
 
 def _keep(area: KeepArea, move: _Mover) -> KeepArea:
     corners = move.points([(x, y) for x in (area.left_px, area.right_px) for y in (area.top_px, area.bottom_px)])
     xs, ys = zip(*corners, strict=True)
     return replace(area, left_px=min(xs), top_px=min(ys), right_px=max(xs), bottom_px=max(ys))
+
+
+def _light(light: Light, move: _Mover) -> Light:
+    """A lamp that has never been stood anywhere has no place to be moved from."""
+    return light if light.foot == (0.0, 0.0) else replace(light, foot=move.points([light.foot])[0])
 
 
 def _horizon(horizon: Horizon, move: _Mover) -> Horizon:
@@ -130,6 +116,12 @@ def _horizon(horizon: Horizon, move: _Mover) -> Horizon:
     )
     tilt = degrees(atan2(y1 - y0, x1 - x0))
     return Horizon((y0 + y1) / 2, max(-45.0, min(45.0, tilt)), (x0 + x1) / 2)
+
+
+STAYS = (Frame, Lens, Thing)  # a cut-out's outline lies in another photo
+SPECIAL: dict[type, Callable[[Any, _Mover], Any]] = {
+    Departure: _departure, KeepArea: _keep, Horizon: _horizon, Light: _light,
+}  # fmt: skip
 
 
 def uprights_lens(study: Study, photo: Ground) -> Lens:

@@ -76,7 +76,7 @@ def work_out(plan: PerspectivePlan, photo: Ground | None = None, stage: Stage | 
 
 
 def _tilt_of(upright: VanishingPoint, photo: Ground) -> float | None:
-    """How the horizon is tilted, in radians: the way from the picture's middle to the uprights' point is square to it."""
+    """The horizon's tilt in radians: the way from the picture's middle to the uprights' point is square to it."""
     x, y, w = upright.homogeneous
     cx, cy = centre_of(photo)
     across, down = x - w * cx, y - w * cy

@@ -111,6 +111,7 @@ def use_reference(plan: Plan, reference_id: str) -> Plan:
         departures=(),
         structure=replace(study.structure, lines=(), points=(), eye_path=()),
         perspective=PerspectivePlan(),
+        stage=replace(study.stage, screens=()) if study.stage is not None else None,
         values=replace(study.values, changes=()),
         reads=ReadsPlan(),
         measures=MeasurePlan(tolerance_mm=study.measures.tolerance_mm),
