@@ -68,9 +68,7 @@ def camera(
     down = np.cross(ahead, right)
     right, down = cos(r) * right + sin(r) * down, -sin(r) * right + cos(r) * down
     centre = (size_px[0] * (0.5 + crop[0]), size_px[1] * (0.5 + crop[1]))
-    return KnownCamera(
-        focal_35mm / 36 * max(size_px), centre, np.stack([right, down, ahead]), eye_m, k1, size_px
-    )
+    return KnownCamera(focal_35mm / 36 * max(size_px), centre, np.stack([right, down, ahead]), eye_m, k1, size_px)
 
 
 KINDS = ("plain", "tilted", "rolled", "cropped", "bowed")

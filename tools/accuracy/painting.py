@@ -34,7 +34,7 @@ def painted(world: World, camera: KnownCamera, hand: np.random.Generator, spoilt
     canvas = np.full((tall, wide), SKY, np.uint8)
     shift = np.array([room * width, room * height])
     for corners, grey, _ in sorted(world.faces, key=lambda face: _order(face, camera)):
-        local = _before(( corners - (0, 0, camera.eye_m)) @ camera.turn.T)
+        local = _before((corners - (0, 0, camera.eye_m)) @ camera.turn.T)
         if len(local) < 3:
             continue
         spots = local[:, :2] / local[:, 2:] * camera.focal_px + camera.centre_px + shift
@@ -100,4 +100,6 @@ def _cover_with_leaves(picture: np.ndarray, hand: np.random.Generator) -> None:
     for k in hand.integers(0, len(rows), 9000):
         axes = (int(hand.integers(3, 16)), int(hand.integers(2, 7)))
         grey = float(hand.uniform(20, 200))
-        cv2.ellipse(picture, (int(columns[k]), int(rows[k])), axes, float(hand.uniform(0, 180)), 0, 360, grey, -1, cv2.LINE_AA)
+        cv2.ellipse(
+            picture, (int(columns[k]), int(rows[k])), axes, float(hand.uniform(0, 180)), 0, 360, grey, -1, cv2.LINE_AA
+        )

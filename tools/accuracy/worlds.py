@@ -82,10 +82,18 @@ class World:
         """Level ground with some joints that run along a direction."""
         far, grey = 300.0, hand.uniform(120, 190)
         self.add(np.array([[-far, -far, 0], [far, -far, 0], [far, far, 0], [-far, far, 0]]), grey, -2)
-        way, side = np.array([sin(radians(turn)), cos(radians(turn))]), np.array([cos(radians(turn)), -sin(radians(turn))])
+        way, side = (
+            np.array([sin(radians(turn)), cos(radians(turn))]),
+            np.array([cos(radians(turn)), -sin(radians(turn))]),
+        )
         for _ in range(int(hand.integers(0, 5))):
             off, wide = hand.uniform(-8, 8), hand.uniform(0.1, 2.0)
-            ends = [off * side - 30 * way, off * side + 120 * way, (off + wide) * side + 120 * way, (off + wide) * side - 30 * way]
+            ends = [
+                off * side - 30 * way,
+                off * side + 120 * way,
+                (off + wide) * side + 120 * way,
+                (off + wide) * side - 30 * way,
+            ]
             self.add(np.array([[*p, 0.0] for p in ends]), grey + hand.uniform(-45, 45), -1)
 
 
@@ -161,7 +169,9 @@ def _tower(made: World, hand: np.random.Generator, turn: float) -> None:
     x, y = _placed(turn, hand.uniform(-4, 4), hand.uniform(14, 24))
     made.house(hand, x, y, hand.uniform(5, 8), hand.uniform(5, 8), hand.uniform(14, 26), turn)
     for _ in range(2):
-        made.house(hand, hand.uniform(-16, 12), hand.uniform(16, 34), hand.uniform(5, 10), 7.0, hand.uniform(3, 7), turn)
+        made.house(
+            hand, hand.uniform(-16, 12), hand.uniform(16, 34), hand.uniform(5, 10), 7.0, hand.uniform(3, 7), turn
+        )
 
 
 def _posts(made: World, hand: np.random.Generator, turn: float) -> None:

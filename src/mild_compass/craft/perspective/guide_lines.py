@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from math import cos, hypot, isfinite, radians, sin
+from math import asin, cos, degrees, hypot, isfinite, radians, sin
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from mild_compass.craft.perspective.light import reflected_points, shadow_points
-from mild_compass.craft.perspective.spacing import parted_points, spaced_by_three, spaced_points
+from mild_compass.craft.perspective.spacing import parted_points, posts_toward, spaced_by_three, spaced_points
 from mild_compass.craft.perspective.things import silhouette
 
 if TYPE_CHECKING:
@@ -29,6 +29,7 @@ _ANGLE = np.linspace(0, 2 * np.pi, ROUND + 1)
 CIRCLE = np.stack([np.cos(_ANGLE), np.sin(_ANGLE), 0 * _ANGLE], 1)
 BASE = np.array([[0, 0], [1, 0], [1, 1], [0, 1], [0, 0]], np.float64)  # of a box, in its two sides
 MANY_POINTS = 20  # of a polyline: while the hand moves every other will do
+FOOT_PX, FOOT_DEG = 2.0, 0.5  # a foot set down by hand is off by about that; how much off its point a row may run
 FLOOR_AHEAD_M = 1.5  # where the floor begins without a place of its own
 
 
@@ -215,11 +216,30 @@ def _feet_of_row(guide: Guide, horizon: HorizonLine, camera: Camera) -> Array:
         first, second = _on_ground(guide.points[:2], camera)
         step = (second - first) * guide.spacing_m / max(float(np.linalg.norm(second - first)), 1e-9)
         return np.asarray(first + np.arange(guide.count)[:, None] * step)
-    if len(guide.points) > 2:
+    aim = _aim(guide, horizon)
+    if aim is not None:
+        feet_px = posts_toward(guide.points[:3], aim, guide.count)
+    elif len(guide.points) > 2:
         feet_px = spaced_by_three(guide.points[0], guide.points[1], guide.points[2], guide.count)
     else:
         feet_px = spaced_points(guide.points[0], guide.points[1], _toward(guide, horizon), guide.count)
     return _on_ground(feet_px.tolist(), camera)
+
+
+def _aim(guide: Guide, horizon: HorizonLine) -> Array | None:
+    """The known point that a row runs to: the one its feet point at, as nearly as they are set down by hand."""
+    feet = np.array(guide.points[:3])
+    way, middle = feet[-1] - feet[0], feet.mean(0)
+    length = float(np.hypot(*way))
+    best, found = FOOT_DEG + degrees(3 * FOOT_PX / max(length, 1e-9)), None
+    for aim in horizon.aims:
+        toward = aim[:2] - aim[2] * middle
+        size = float(np.hypot(*toward)) * length
+        if size > 0:
+            off = degrees(asin(min(1.0, abs(float(toward[0] * way[1] - toward[1] * way[0])) / size)))
+            if off < best:
+                best, found = off, aim
+    return found
 
 
 def third_post(guide: Guide, horizon: HorizonLine) -> Point | None:

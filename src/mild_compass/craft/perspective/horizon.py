@@ -19,10 +19,12 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True, eq=False, slots=True)
 class HorizonLine:
-    """The line a·x + b·y + c = 0 in photo pixels, and where it comes from."""
+    """The line a·x + b·y + c = 0 in photo pixels, where it comes from, and the points (x, y, w) of level edges that are
+    known."""
 
     line: Array
     source: Literal["hand", "one point", "one point and uprights", "points"]
+    aims: tuple[Array, ...] = ()
 
     def y_at(self, x_px: float) -> float:
         """Height of the line above a place across the photo, in pixels."""

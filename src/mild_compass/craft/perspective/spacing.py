@@ -50,6 +50,36 @@ def spaced_by_three(first: Sequence[float], second: Sequence[float], third: Sequ
     return _along(first, (ax + near * unit_x, ay + near * unit_y), vanishing, 1.0, range(count))
 
 
+def posts_toward(feet: Sequence[Sequence[float]], vanishing: ArrayLike, count: int) -> Array:
+    """Photo points (count, 2) of equal steps toward a known point (x, y, w), by two feet or more set down by hand.
+
+    On a line to its point, one over what is left to it grows evenly with equal steps (the cross-ratio); line, start and
+    step are fitted to all feet by least squares, so that none is taken as exact. Steps behind the eye are NaN.
+    """
+    points = np.asarray(feet, np.float64)
+    x, y, w = np.asarray(vanishing, np.float64)
+    middle = points.mean(0)
+    toward = np.array([x - w * middle[0], y - w * middle[1]])
+    size = float(np.hypot(*toward))
+    if size == 0:
+        return np.full((count, 2), np.nan)
+    way, shrink = toward / size, w / size
+    steps = np.arange(len(points))
+    # Along the line from the middle, s from it: what is left to the point is (1 − s·shrink) / shrink.
+    along = (points - middle) @ way
+    rest = 1 - along * shrink
+    if (rest <= 1e-9).any():
+        return np.full((count, 2), np.nan)
+    even = along / rest  # grows evenly, also where the point is endlessly far
+    weight = rest**4  # an error of the foot across is one of it times 1 / rest²
+    terms = np.stack([np.ones(len(points)), steps], 1)
+    start, pace = np.linalg.solve(terms.T @ (terms * weight[:, None]), terms.T @ (weight * even))
+    at = start + pace * np.arange(count)
+    left = 1 + at * shrink
+    place = np.where(left > 1e-9, at / np.where(left > 1e-9, left, 1.0), np.nan)
+    return np.asarray(middle + place[:, None] * way)
+
+
 def parted_points(first: Sequence[float], last: Sequence[float], vanishing: Sequence[float], parts: int) -> Array:
     """The inner marks (parts − 1, 2) that part a stretch going back into equal parts; two for halves by diagonals."""
     return _along(first, last, vanishing, float(parts), range(1, parts))

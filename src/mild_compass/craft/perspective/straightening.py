@@ -73,7 +73,8 @@ def _moved(value: Any, hint: Any, move: _Mover) -> Any:
 
 def _moved_thing(thing: Any, move: _Mover) -> Any:
     """Places in fields of their own, and places told by two fields, across and down."""
-    hints = _hints(type(thing))
+    kind: Any = type(thing)
+    hints = _hints(kind)
     changes = {}
     for name, hint in hints.items():
         options = [each for each in get_args(hint) if each is not NoneType] if NoneType in get_args(hint) else [hint]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import TYPE_CHECKING
 
@@ -67,6 +67,8 @@ def work_out(plan: PerspectivePlan, photo: Ground | None = None, stage: Stage | 
     upright = next((point for point in points if kinds[point.letter] == "upright"), None)
     tilt = _tilt_of(upright, photo) if upright is not None and photo is not None and photo.is_photo else None
     horizon = horizon_line(level, plan.horizon, tilt)
+    if horizon is not None:
+        horizon = replace(horizon, aims=tuple(point.homogeneous for point in level))
     if horizon is None or photo is None:
         return WorkedPerspective(points, refusals, horizon)
     focals = _focals(plan, points, horizon, photo)
