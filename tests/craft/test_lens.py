@@ -175,7 +175,7 @@ def marked(plan):
     """A plan with a mark of every kind."""
     plan = ring_subject(Ring(220.0, 150.0, 20, 40)).apply(plan, NOON)
     for x in (120.0, 480.0):
-        plan = trace_edge("A", TracedEdge(x, 80.0, x + (300 - x) * 0.1, 20.0)).apply(plan, NOON)
+        plan = trace_edge("A", TracedEdge(x, 80.0, x + (300 - x) * 0.04, 20.0)).apply(plan, NOON)
     plan = set_kind("A", "upright").apply(plan, NOON)
     study = replace(
         plan.study,

@@ -14,7 +14,7 @@ from mild_compass.craft.perspective.sheet_marks import (
     points_on_sheet,
 )
 from mild_compass.craft.perspective.straightening import straightened, uprights_lens
-from mild_compass.craft.perspective.worked import FILM_MM
+from mild_compass.craft.perspective.worked import FILM_MM, centre_of
 from mild_compass.craft.reading import Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.plan.errors import PlanError
@@ -33,6 +33,7 @@ def scene_readings(worked: Worked) -> list[Reading]:
     """All of them."""
     return [
         *_eye(worked),
+        *_cropped(worked),
         *_focal(worked),
         *_cone(worked),
         *_board(worked),
@@ -59,6 +60,24 @@ def _eye(worked: Worked) -> list[Reading]:
         remedy, words = _uprights_set_up(worked), f"{pitch:+.0f}°"
         found.append(Reading("tipped", "Tipped camera", text, round(pitch, 1), "degrees", "look", None, remedy, words))
     return found
+
+
+def _cropped(worked: Worked) -> list[Reading]:
+    """A camera whose axis is told to lie elsewhere than in the picture's middle."""
+    camera, ground = worked.perspective.camera, worked.ground
+    if camera is None or not ground.is_photo:
+        return []
+    x, y = centre_of(ground)
+    off = hypot(camera.centre_px[0] - x, camera.centre_px[1] - y)
+    if off < 1:
+        return []
+    told = format_length(off * worked.frame_map.mm_per_px, worked.unit)
+    side = "above" if camera.centre_px[1] < y else "below"
+    text = (
+        f"Horizon and uprights do not go together about the middle of this photo: it was cropped, or taken with a lens "
+        f"that shifts. The camera looked at a place {told} {side} the middle, and sizes and tilt are told from there."
+    )
+    return [Reading("cropped", "Cropped photo", text, round(off), "px", "look", shown=told)]
 
 
 def _uprights_set_up(worked: Worked) -> Edit | None:

@@ -1,15 +1,29 @@
-"""Horizon and eye height from two upright things of known height, for a level camera."""
+"""Horizon and eye height from two upright things of known height, also where the camera was tipped or rolled.
+
+Each thing's foot and top tell where it stands and how it leans; horizon, its tilt and the eye height are those for
+which both tops come where they are seen (A. Criminisi, I. Reid, A. Zisserman, Single View Metrology, IJCV 40, 2000).
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+import numpy as np
+
+from mild_compass.craft.perspective.camera import Focal, camera_of
+from mild_compass.craft.perspective.horizon import horizon_line
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.model import Horizon
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Point
+    from numpy.typing import NDArray
 
+    from mild_compass.plan.model import Ground, Point
+
+END_PX = 1.5  # an end set down by hand is off by about that
+TILT_DEG, PITCH = 3.0, 0.3  # how far cameras are usually rolled, and tipped (of the focal length): where nothing tells
+MOST_MISFIT, MOST_SPREAD = 4.0, 0.06  # in errors of an end; of the picture's height
 LEAST_APART = 0.02  # of the longer of the two: feet nearer together than that tell nothing
 
 
@@ -49,3 +63,52 @@ def horizon_and_eye(first: KnownThing, second: KnownThing) -> tuple[float, float
             "With these heights the nearer thing would look smaller. Nothing was changed; check the heights."
         )
     return horizon_px, eye_m
+
+
+@dataclass(frozen=True, slots=True)
+class KnownEye:
+    """The horizon with its tilt, the eye height in metres, and how uncertain the horizon is (a standard deviation)."""
+
+    horizon: Horizon
+    eye_m: float
+    spread_px: float
+
+
+def known_eye(first: KnownThing, second: KnownThing, photo: Ground, focal_px: float) -> KnownEye:
+    """Horizon and eye height of any camera with this focal length; a PlanError says why they cannot be told.
+
+    Raises:
+        PlanError: the two stand at the same distance, contradict one another, or tell too little.
+    """
+    from scipy.optimize import least_squares
+
+    level_y, level_eye = horizon_and_eye(first, second)
+    centre = (photo.width_px / 2, photo.height_px / 2)
+    tops = np.array([first.top, second.top])
+
+    def misfits(row: NDArray[np.float64]) -> NDArray[np.float64]:
+        height, tilt_deg, eye = row[0] * focal_px, row[1], float(np.exp(row[2]))
+        line = horizon_line([], Horizon(centre[1] + height, float(np.clip(tilt_deg, -44, 44)), centre[0]))
+        assert line is not None
+        camera = camera_of(line, Focal(focal_px, "hand"), centre, eye)
+        feet = camera.on_ground([first.foot, second.foot])
+        seen = camera.seen(feet + np.array([[0, 0, first.height_m], [0, 0, second.height_m]]))
+        off = np.nan_to_num((seen - tops) / END_PX, nan=1e3).ravel()
+        return np.concatenate([np.clip(off, -1e3, 1e3), [tilt_deg / TILT_DEG, row[0] / PITCH]])
+
+    start = [(level_y - centre[1]) / focal_px, 0.0, float(np.log(max(level_eye, 0.05)))]
+    found = least_squares(misfits, start, x_scale=[0.05, 2.0, 0.1])
+    if np.abs(found.fun[:4]).max() > MOST_MISFIT:
+        raise PlanError(
+            "These two do not go together: upright things of these heights are not seen so. Nothing was changed; "
+            "check the heights, and that both stand upright on the same ground."
+        )
+    covariance = np.linalg.pinv(found.jac.T @ found.jac)
+    spread = float(np.sqrt(max(covariance[0, 0], 0.0)) * focal_px)
+    if spread > MOST_SPREAD * photo.height_px:
+        raise PlanError(
+            "Not sure: these two stand too nearly at the same distance to tell the horizon. Nothing was changed; take "
+            "one much nearer and one much farther."
+        )
+    horizon = Horizon(centre[1] + found.x[0] * focal_px, float(found.x[1]), centre[0])
+    return KnownEye(horizon, float(np.exp(found.x[2])), spread)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from itertools import combinations
+from math import log
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -28,6 +29,8 @@ if TYPE_CHECKING:
     from mild_compass.plan.stage import Stage
 
 FILM_MM = 36.0
+LEAST_OFF, MOST_OFF = 0.04, 0.3  # of the picture's height: how far off its middle a camera's axis is told to be
+NOT_SQUARE = 0.4  # of the logarithm: a focal length so far from all others comes of sets that are not square
 MOST_TILT_RAD = np.radians(30.0)
 LIKELY_FOCAL = (0.35, 6.0)  # of the photo's longer side: lenses outside that are not used for painting from
 
@@ -72,7 +75,12 @@ def work_out(plan: PerspectivePlan, photo: Ground | None = None, stage: Stage | 
     if horizon is None or photo is None:
         return WorkedPerspective(points, refusals, horizon)
     focals = _focals(plan, points, horizon, photo)
-    camera = camera_of(horizon, focals[0], _axis_of(photo, horizon), plan.eye_m)
+    axis = _axis_of(photo, horizon)
+    off = _off_middle(upright, horizon, focals[0], photo) if upright is not None and photo.is_photo else 0.0
+    if off:
+        a, b, _ = _downward(horizon)
+        axis = axis[0] + off * a, axis[1] + off * b
+    camera = camera_of(horizon, focals[0], axis, plan.eye_m)
     of_stage = stage_points(stage, camera, "".join(kinds)) if stage is not None else ()
     return WorkedPerspective(points, refusals, horizon, camera, focals, of_stage)
 
@@ -103,6 +111,39 @@ def _axis_of(ground: Ground, horizon: HorizonLine) -> tuple[float, float]:
     return (x, y) if ground.is_photo else (x, float(horizon.y_at(x)))
 
 
+def _off_middle(upright: VanishingPoint, horizon: HorizonLine, focal: Focal, photo: Ground) -> float:
+    """How far below the picture's middle, square to the horizon, the camera really looked; 0 where nothing says so.
+
+    A picture that was cropped, or taken with a lens that shifts, has its camera's axis elsewhere: then horizon and
+    uprights do not go together about the middle. With the lens known, h − z = f·(tan θ + 1 / tan θ) for the horizon's
+    and the uprights' places h and z on the line square to the horizon, and the axis lies f·tan θ above the horizon.
+    """
+    if focal.source not in ("photo", "hand"):
+        return 0.0
+    a, b, c = _downward(horizon)
+    x, y = centre_of(photo)
+    h = -(a * x + b * y + c)
+    px, py, w = upright.homogeneous
+    along = a * (px - w * x) + b * (py - w * y)
+    if abs(along) < 1e-9:
+        return 0.0
+    turned = w / along  # one over the uprights' place: nought where they are parallel
+    spread = float(np.sqrt(upright.tangent[:, 2] @ upright.spread @ upright.tangent[:, 2])) / upright.unit_px
+    expected = -h / focal.px**2
+    if abs(turned - expected) < max(4 * spread, LEAST_OFF * photo.height_px / focal.px**2):
+        return 0.0
+    gap = np.inf if abs(turned) < 1e-12 else h - 1 / turned
+    sine = float(np.clip(2 * focal.px / gap, -1, 1))
+    off = float(h - focal.px * np.tan(np.arcsin(sine) / 2))
+    return off if abs(off) <= MOST_OFF * photo.height_px else 0.0
+
+
+def _downward(horizon: HorizonLine) -> tuple[float, float, float]:
+    """The horizon's line with its normal of length 1, pointing down."""
+    a, b, c = (horizon.line / np.hypot(*horizon.line[:2]) * np.sign(horizon.line[1] or 1.0)).tolist()
+    return a, b, c
+
+
 def centre_of(photo: Ground) -> tuple[float, float]:
     """The middle of the whole photo, in its pixels."""
     return photo.width_px / 2, photo.height_px / 2
@@ -116,11 +157,8 @@ def _focals(
     kinds = {each.letter: each.kind for each in plan.sets}
     found: list[Focal] = []
     level = [point.point_px for point in points if kinds[point.letter] == "level" and point.point_px is not None]
-    for first, second in combinations(level, 2):
-        px = focal_of_two(first, second, centre)
-        if px is not None and LIKELY_FOCAL[0] * long <= px <= LIKELY_FOCAL[1] * long:
-            found.append(Focal(px, "two sets"))
-            break
+    pairs = [px for first, second in combinations(level, 2) if (px := focal_of_two(first, second, centre)) is not None]
+    pairs = [px for px in pairs if LIKELY_FOCAL[0] * long <= px <= LIKELY_FOCAL[1] * long]
     for point in points:
         if kinds[point.letter] == "upright" and point.point_px is not None:
             px = focal_of_uprights(horizon, point.point_px, centre)
@@ -129,6 +167,12 @@ def _focals(
                 break
     if photo.focal_35mm > 0:
         found.append(Focal(told_focal_px(photo), "photo"))
+    if pairs:
+        # Of several pairs not all are square: the one that goes with all else, or with the usual lens, is.
+        others = [focal.px for focal in found] or [guessed_focal(photo.width_px, photo.height_px).px]
+        best = min(pairs, key=lambda px: min(abs(log(px / other)) for other in others))
+        agrees = min(abs(log(best / other)) for other in others) < NOT_SQUARE
+        found.insert(0 if agrees or (len(pairs) == 1 and not photo.focal_35mm) else len(found), Focal(best, "two sets"))
     if plan.focal == "hand" and plan.focal_px > 0:
         return (Focal(plan.focal_px, "hand"), *found)
     if plan.focal == "photo" and photo.focal_35mm > 0:

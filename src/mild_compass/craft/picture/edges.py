@@ -168,7 +168,7 @@ def edge_under(values: NDArray[np.float32], line: Array, reach_px: float) -> Arr
     start = chosen[0] + share * (chosen[1] - chosen[0])
     sign = np.sign(_along(slope, share, offsets, chosen[:1], chosen[1:])[0]) or 1.0
     rising = np.maximum(sign * slope, 0) * (np.abs(offsets[None] - start[:, None]) <= BESIDE_PX)
-    off, strength = _peaks(rising[None], offsets)
+    off, strength = _peaks(rising[None], offsets, rising[None])
     off, strength = off[0], strength[0]
     weight = strength.copy()
     fit = np.array([chosen[1] - chosen[0], chosen[0]])
@@ -229,8 +229,8 @@ def sharpened(values: NDArray[np.float32], lines: Array) -> tuple[Array, Array]:
     profile = sampled(values, along[:, :, None] + offsets[None, None, :, None] * square[:, None, None])
     slope = np.gradient(profile, FINE_STEP_PX, axis=2)
     sign = np.sign(np.median(slope[..., len(offsets) // 2 - 1 : len(offsets) // 2 + 2].sum(2), axis=1))
-    slope = np.maximum(slope * sign[:, None, None], 0) * np.exp(-0.5 * (offsets / 2.0) ** 2)
-    off, at = _peaks(slope, offsets)
+    slope = np.maximum(slope * sign[:, None, None], 0)
+    off, at = _peaks(slope, offsets, slope * np.exp(-0.5 * (offsets / 2.0) ** 2))
     weight = (at > FLAT_SLOPE).astype(np.float64)
     terms = np.stack([np.ones(FINE_PROFILES), share - 0.5], 1)
     fit = np.zeros((len(lines), 2))
@@ -248,9 +248,12 @@ def sharpened(values: NDArray[np.float32], lines: Array) -> tuple[Array, Array]:
     return found, np.where(held, miss, np.inf)
 
 
-def _peaks(slope: Array, offsets: Array) -> tuple[Array, Array]:
-    """Where slopes (…, k) over evenly spaced offsets are greatest, between samples by a parabola, and how great."""
-    best = np.clip(slope.argmax(-1), 1, len(offsets) - 2)[..., None]
+def _peaks(slope: Array, offsets: Array, worth: Array) -> tuple[Array, Array]:
+    """Where slopes (…, k) over evenly spaced offsets peak, between samples by a parabola, and how steep they are there.
+
+    Of several peaks that of most ``worth`` is taken.
+    """
+    best = np.clip(worth.argmax(-1), 1, len(offsets) - 2)[..., None]
     before, at, after = (np.take_along_axis(slope, best + k, -1)[..., 0] for k in (-1, 0, 1))
     bend = before - 2 * at + after
     peak = np.where(bend < -1e-9, 0.5 * (before - after) / np.where(bend < -1e-9, bend, -1.0), 0.0)

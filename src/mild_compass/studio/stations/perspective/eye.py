@@ -7,13 +7,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PySide6.QtCore import Qt
 
+from mild_compass.craft.perspective.camera import guessed_focal
 from mild_compass.craft.perspective.things import EYE_OF_M, THING_WORDS, USUAL_M
-from mild_compass.craft.perspective.two_heights import KnownThing, horizon_and_eye
-from mild_compass.craft.perspective.worked import FILM_MM
+from mild_compass.craft.perspective.two_heights import KnownThing, known_eye
+from mild_compass.craft.perspective.worked import FILM_MM, told_focal_px
 from mild_compass.plan.edits.perspective import set_eye, set_focal, set_horizon_and_eye
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import EYE_M, FocalSource, Thing
-from mild_compass.plan.model import Horizon
 from mild_compass.studio.board.board import near
 from mild_compass.studio.board.loupe import paint_loupe
 from mild_compass.studio.board.strokes import cased_line, pen
@@ -59,7 +59,7 @@ class EyeInstrument(Instrument):
         self._height.chosen.connect(lambda value: self._height.show_value(value))
         self._use = button("So my eye was at …", self._use_it)
         self._keep = button("Keep it, to measure a second", self._keep_it)
-        self._both = button("Horizon and eye by both", self._use_both, tip="For a photo taken with a level camera")
+        self._both = button("Horizon and eye by both", self._use_both, tip="Also where the camera was tipped or rolled")
         self._source = Choice(SOURCES, "Where the focal length comes from")
         self._source.chosen.connect(self._set_source)
         self._lens = number_entry("Focal length as on 36 mm film", "mm")
@@ -168,12 +168,18 @@ class EyeInstrument(Instrument):
             return
         photo = self.desk.ground
         try:
-            y, eye_m = horizon_and_eye(first, second)
-            edit = set_horizon_and_eye(Horizon(y, 0.0, photo.width_px / 2), round(eye_m, 3))
+            found = known_eye(first, second, photo, self._focal_px())
+            edit = set_horizon_and_eye(found.horizon, round(found.eye_m, 3))
         except PlanError as error:
             self.desk.say(str(error))
             return
         self.commit(edit)
+
+    def _focal_px(self) -> float:
+        worked, photo = self.desk.computed.perspective(), self.desk.ground
+        if worked is not None and worked.focals:
+            return worked.focals[0].px
+        return told_focal_px(photo) or guessed_focal(photo.width_px, photo.height_px).px
 
     def _set_source(self, source: FocalSource) -> None:
         worked = self.desk.computed.perspective()
