@@ -60,6 +60,23 @@ def test_a_traced_edge_snaps_to_the_edge_in_the_photo(house: Hand):
     assert study(house).perspective.sets[0].edges[1].y0_px == pytest.approx(560, abs=2)
 
 
+def test_a_snapped_edge_shows_the_hands_line_too_and_h_takes_it_back(house: Hand):
+    tool = take(house, "trace")
+    house.drag((320, 420), (1130, 344))
+    (laid,) = study(house).perspective.sets[0].edges
+    assert control(tool, "As I drew it").isVisible()
+    house.window.board.setFocus()
+    house.key(Qt.Key.Key_H)
+    house.settle()
+    (edge,) = study(house).perspective.sets[0].edges
+    assert edge != laid
+    assert (edge.x0_px, edge.y0_px, edge.x1_px, edge.y1_px) == pytest.approx((320, 420, 1130, 344), abs=2)
+    assert not control(tool, "As I drew it").isVisible()
+    house.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    house.settle()
+    assert study(house).perspective.sets[0].edges == (laid,)
+
+
 def test_the_horizon_is_tilted_by_number_and_the_photo_levelled_by_it(level: Hand):
     tool = take(level, "horizon")
     level.type_into(control(tool, "Tilt of the horizon, clockwise").line, "3")

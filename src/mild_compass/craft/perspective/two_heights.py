@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 END_PX = 1.5  # an end set down by hand is off by about that
 TILT_DEG, PITCH = 3.0, 0.3  # how far cameras are usually rolled, and tipped (of the focal length): where nothing tells
 MOST_MISFIT, MOST_SPREAD = 4.0, 0.06  # in errors of an end; of the picture's height
+CROPPED = 0.04  # of the height: how far off the middle cropped photos were looked at, mostly
 LEAST_APART = 0.02  # of the longer of the two: feet nearer together than that tell nothing
 
 
@@ -90,14 +91,17 @@ def known_eye(first: KnownThing, second: KnownThing, photo: Ground, focal_px: fl
         height, tilt_deg, eye = row[0] * focal_px, row[1], float(np.exp(row[2]))
         line = horizon_line([], Horizon(centre[1] + height, float(np.clip(tilt_deg, -44, 44)), centre[0]))
         assert line is not None
-        camera = camera_of(line, Focal(focal_px, "hand"), centre, eye)
+        # A cropped photo was not looked at about its middle.
+        camera = camera_of(line, Focal(focal_px, "hand"), (centre[0], centre[1] + row[3] * photo.height_px), eye)
         feet = camera.on_ground([first.foot, second.foot])
         seen = camera.seen(feet + np.array([[0, 0, first.height_m], [0, 0, second.height_m]]))
         off = np.nan_to_num((seen - tops) / END_PX, nan=1e3).ravel()
-        return np.concatenate([np.clip(off, -1e3, 1e3), [tilt_deg / TILT_DEG, row[0] / PITCH]])
+        pitch = row[0] - row[3] * photo.height_px / focal_px
+        usual = [tilt_deg / TILT_DEG, pitch / PITCH, row[3] / CROPPED]
+        return np.concatenate([np.clip(off, -1e3, 1e3), usual])
 
-    start = [(level_y - centre[1]) / focal_px, 0.0, float(np.log(max(level_eye, 0.05)))]
-    found = least_squares(misfits, start, x_scale=[0.05, 2.0, 0.1])
+    start = [(level_y - centre[1]) / focal_px, 0.0, float(np.log(max(level_eye, 0.05))), 0.0]
+    found = least_squares(misfits, start, x_scale=[0.05, 2.0, 0.1, 0.02])
     if np.abs(found.fun[:4]).max() > MOST_MISFIT:
         raise PlanError(
             "These two do not go together: upright things of these heights are not seen so. Nothing was changed; "

@@ -190,6 +190,8 @@ class Board(StudyView):
             return self._open_entry()
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.instrument.delete()
+        elif key == Qt.Key.Key_H and not self._pressed:
+            self.instrument.as_the_hand_drew()
         elif key == Qt.Key.Key_Escape and self._pressed:
             self._pressed = False
             self.instrument.cancel()

@@ -57,6 +57,9 @@ class Tool(Protocol):
     def delete(self) -> None:
         """Remove the chosen mark."""
 
+    def as_the_hand_drew(self) -> None:
+        """Take back what was laid onto the photo's own edge."""
+
     def typed_value(self) -> str | None:
         """The value Enter lets one type, or None."""
 

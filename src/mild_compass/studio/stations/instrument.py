@@ -70,6 +70,9 @@ class Instrument:
     def delete(self) -> None:
         """Remove the chosen mark."""
 
+    def as_the_hand_drew(self) -> None:
+        """Take back what was laid onto the photo's own edge: the line stays as the hand drew it."""
+
     def typed_value(self) -> str | None:
         """The value Enter lets one type, or None."""
         return None

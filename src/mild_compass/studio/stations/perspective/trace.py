@@ -62,6 +62,7 @@ class TraceInstrument(Instrument):
         self._at: BoardPoint | None = None
         self._draft: TracedEdge | None = None
         self._suggested: Suggestion | None = None
+        self._by_hand: tuple[str, TracedEdge, TracedEdge] | None = None  # set, as laid onto the photo, as drawn
 
     def options(self) -> QWidget:
         self._set = Choice([], "Set of edges")
@@ -70,6 +71,7 @@ class TraceInstrument(Instrument):
         self._remove = button("Remove this edge", self.delete)
         self._snap = Tick("Snap to the photo's edges")
         self._snap.show_value(True)
+        self._back = button("As I drew it", self.as_the_hand_drew, tip="The line as the hand drew it, H on the board")
         self._look = button("Suggest sets of edges", self._ask)
         self._found = soft("")
         self._accept = button("Take them", self._take, main=True)
@@ -81,6 +83,7 @@ class TraceInstrument(Instrument):
             ("Set", self._set),
             ("Edges are", self._kind),
             self._snap,
+            self._back,
             self._list,
             self._remove,
             rule(),
@@ -103,6 +106,7 @@ class TraceInstrument(Instrument):
         self._kind.show_value(here.kind if here else "level")
         self._fill_list()
         self._remove.setEnabled(self._held_edge() is not None)
+        self._back.setVisible(self._laid_place() is not None)
         self._show_suggestion()
 
     def _fill_list(self) -> None:
@@ -155,7 +159,9 @@ class TraceInstrument(Instrument):
         else:
             words = {"upright": "uprights", "level": "running back", "free": "free"}
             kinds = [f"{len(each.edges)} {words[each.kind]}" for each in found.sets]
-            self._found.setText(". ".join(part for part in (", ".join(kinds), found.reason) if part))
+            sure = f"Sure: {100 * found.probability:.0f} in 100" if found.sure else ""
+            told = (", ".join(kinds), sure, found.reason)
+            self._found.setText(". ".join(part for part in told if part))
 
     def _take(self) -> None:
         if self._suggested is not None:
@@ -249,10 +255,29 @@ class TraceInstrument(Instrument):
         if too_short or edge is None:
             self.desk.say("Drag along the edge from one end to the other; that was only a click.")
             return
-        if self.commit(trace_edge(self._letter, self._snapped(edge, at))):
+        laid = self._snapped(edge, at)
+        if self.commit(trace_edge(self._letter, laid)):
+            self._by_hand = (self._letter, laid, edge) if laid != edge else None
             edges = next(each.edges for each in self.desk.study.perspective.sets if each.letter == self._letter)
             self._chosen = (self._letter, len(edges) - 1)
             self.refresh()
+
+    def as_the_hand_drew(self) -> None:
+        place = self._laid_place()
+        if place is None or self._by_hand is None:
+            return
+        letter, _, drawn = self._by_hand
+        self._by_hand = None
+        if self.commit(move_edge(letter, place, drawn)):
+            self.desk.say("The edge lies as you drew it.")
+
+    def _laid_place(self) -> int | None:
+        """Where the edge that was laid onto the photo last is in its set; None when it has been changed since."""
+        if self._by_hand is None:
+            return None
+        letter, laid, _ = self._by_hand
+        edges = next((each.edges for each in self.desk.study.perspective.sets if each.letter == letter), ())
+        return edges.index(laid) if laid in edges else None
 
     def _snapped(self, edge: TracedEdge, at: BoardPoint) -> TracedEdge:
         """The edge laid onto the one in the photo, where there is one near."""
@@ -298,6 +323,10 @@ class TraceInstrument(Instrument):
         for edge_set in self.desk.study.perspective.sets:
             for index, edge in enumerate(edge_set.edges):
                 self._paint_edge(painter, photo, edge_set.letter, index, edge)
+        if self._by_hand is not None and self._laid_place() is not None:
+            drawn = self._by_hand[2]
+            line = photo.to_widget([[drawn.x0_px, drawn.y0_px], [drawn.x1_px, drawn.y1_px]])
+            cased_line(painter, line, pen("subject", 1.2, "dotted"))
         if self._suggested is not None:
             for number, each in enumerate(self._suggested.sets):
                 for edge in each.edges:
