@@ -15,6 +15,7 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.lens import (
     bow_of,
     edge_chains,
+    found_bow,
     keystone,
     original_points,
     straightened_picture,
@@ -341,3 +342,16 @@ def test_a_lamp_and_what_stands_before_the_stage_go_along_when_the_picture_is_st
     assert np.array(moved.stage.screens[0].points) == pytest.approx(wanted[1:], abs=1e-6)
     assert moved.stage.things == study.stage.things  # its outline lies in another photo
     assert moved.frame == study.frame
+
+
+def test_a_bow_is_sure_likely_or_not_told():
+    """The path traced photo bows for sure, but not to the pixel in its corners; one taken straight has no bow."""
+    told = {name: found_bow(edge_chains(photo(name)), FOCAL, (1800, 1200)) for name in (PUMPING[0], GLASSHOUSE[0])}
+    bowed, straight = told.values()
+    assert bowed.likely
+    assert not bowed.sure
+    assert bowed.k1 == pytest.approx(facts(PUMPING[0])["k1"], rel=0.1)
+    assert straight.sure
+    assert not straight.likely
+    assert abs(straight.corner_px) < 2
+    assert found_bow([np.zeros((9, 2))] * 2, FOCAL, (1800, 1200)) is None

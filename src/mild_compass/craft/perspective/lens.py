@@ -7,6 +7,7 @@ rotation that sends the point of the uprights to infinity.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import cv2
@@ -25,6 +26,8 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 MOST_BOW = 0.35
+SURE_EDGES, SURE_COUNTED, LIKELY_TIMES = 10, 4.0, 5.0
+SURE_PX = 2.0  # at the corner: a bow known better than that may be taken out without a look
 BOW_STEP, NOISE_PX = 0.02, 0.15  # for the slope; what an edge in a photo is off at best
 LEAST_CHAINS = 5
 CHAIN_SAMPLES, CHAIN_REACH = 61, 0.012  # places along an edge; how far beside it is looked, of the diagonal
@@ -118,6 +121,54 @@ def bow_of(chains: Sequence[ArrayLike], focal_px: float, centre_px: tuple[float,
         grown = told[order, 1].cumsum()
         k1 = float(np.clip(told[order[int(np.searchsorted(grown, grown[-1] / 2))], 0], -MOST_BOW, MOST_BOW))
     return k1
+
+
+@dataclass(frozen=True, slots=True)
+class Bow:
+    """A found k1, how far it moves the picture's corner, in pixels, and the standard deviation of that; how many edges
+    told it, and how many that is where some count for more."""
+
+    k1: float
+    corner_px: float
+    corner_spread_px: float
+    edges: int
+    counted: float
+
+    @property
+    def sure(self) -> bool:
+        """Whether straight edges will be straight also in the corners: on made pictures none of these was not so."""
+        return 4 * self.corner_spread_px <= SURE_PX and self._many
+
+    @property
+    def likely(self) -> bool:
+        """Whether there is a bow at all, though not known to the pixel in the corners."""
+        return abs(self.corner_px) > LIKELY_TIMES * max(self.corner_spread_px, SURE_PX / 2) and self._many
+
+    @property
+    def _many(self) -> bool:
+        return self.edges >= SURE_EDGES and self.counted >= SURE_COUNTED
+
+
+def found_bow(chains: Sequence[ArrayLike], focal_px: float, size_px: tuple[int, int]) -> Bow | None:
+    """The bow that edges of a picture tell, and how well they agree on it; None with too few of them.
+
+    The spread is that of a weighted median: from how far the single edges' own answers lie off it, and how many count.
+    """
+    centre = (size_px[0] / 2, size_px[1] / 2)
+    k1 = bow_of(chains, focal_px, centre)
+    if k1 is None:
+        return None
+    edges = [(np.asarray(chain, np.float64) - centre) / focal_px for chain in chains if len(np.asarray(chain)) >= 5]
+    told = np.array([_told(edge, k1, NOISE_PX / focal_px) for edge in edges])
+    off, weight = np.abs(told[:, 0] - k1), told[:, 1]
+    order = np.argsort(off, kind="stable")
+    grown = weight[order].cumsum()
+    usual = float(off[order[int(np.searchsorted(grown, grown[-1] / 2))]])
+    counted = float(weight.sum() ** 2 / max(float((weight**2).sum()), 1e-12))
+    spread = 1.25 * 1.48 * usual / np.sqrt(max(counted, 1.0))
+    corner = float(np.hypot(*centre)) / focal_px
+    moves = corner**3 * focal_px
+    return Bow(k1, k1 * moves, float(spread * moves), len(edges), counted)
 
 
 def _told(edge: Array, k1: float, noise: float) -> tuple[float, float]:

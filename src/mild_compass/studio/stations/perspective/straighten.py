@@ -17,15 +17,16 @@ from mild_compass.studio.widgets import button, form, number_entry, rule, soft
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from mild_compass.craft.perspective.lens import Bow
     from mild_compass.craft.picture.load import Picture
     from mild_compass.studio.requests.jobs import Job
     from mild_compass.studio.requests.owner import Owner
 
 
-def _find_bow(picture: Picture, focal_px: float) -> float | None:
-    from mild_compass.craft.perspective.lens import bow_of, edge_chains
+def _find_bow(picture: Picture, focal_px: float) -> Bow | None:
+    from mild_compass.craft.perspective.lens import edge_chains, found_bow
 
-    return bow_of(edge_chains(picture), focal_px, (picture.width_px / 2, picture.height_px / 2))
+    return found_bow(edge_chains(picture), focal_px, (picture.width_px, picture.height_px))
 
 
 class StraightenInstrument(Instrument):
@@ -121,14 +122,24 @@ class StraightenInstrument(Instrument):
         )
         self.refresh()
 
-    def _take_bow(self, k1: float | None) -> None:
+    def _take_bow(self, bow: Bow | None) -> None:
         self._told_of = self.desk.session.owner()
-        if k1 is None:
+        k1 = bow.k1 if bow is not None else 0.0
+        if bow is None:
             self._told = "There are too few long edges to tell a bow from. Nothing was changed."
+        elif not bow.sure and not bow.likely:
+            self._told = (
+                f"Not sure: the edges tell a bow of {100 * k1:+.1f} %, but they do not agree enough. Nothing was "
+                "changed. Take it from another photo with the same lens, or type it under Bow and look."
+            ).replace("-", "−")
         elif abs(k1) < 0.004:
             self._told = "The edges are straight as they are: no bow to take out."
         else:
             self._told = f"Bow {100 * k1:+.1f} %: edges that ran outward are straight now.".replace("-", "−")
+            if not bow.sure:
+                self._told += (
+                    f" In the corners that may be wrong by {2 * bow.corner_spread_px:.0f} pixels: look at edges there."
+                )
             self._put(replace(self.desk.study.perspective.lens, k1=round(k1, 4), focal_px=self._focal_px()))
         self.refresh()
 
