@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: install install-dev system system-test demo test bench mutants campaign growth screenshots scenes lock clean
+.PHONY: install install-dev system system-test demo test bench mutants campaign growth accuracy screenshots scenes lock clean
 
 install: .venv/.installed
 install-dev: .venv/.installed-dev
@@ -46,6 +46,9 @@ campaign: system-test install-dev
 	$(BIN)/python -m tools.campaign
 
 # How cost grows with photos, marks, departures, log lines and pixels (about five minutes, not in CI); writes docs/performance.md.
+accuracy: install-dev
+	$(BIN)/python -W ignore -m tools.accuracy
+
 growth: system-test install-dev
 	$(BIN)/python -m benchmarks.growth
 

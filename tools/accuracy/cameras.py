@@ -61,7 +61,7 @@ def camera(
     eye_m: float = 1.6,
     size_px: tuple[int, int] = SIZE,
 ) -> KnownCamera:
-    """A camera by its angles: pitch upward, roll clockwise; ``crop`` is the true centre off the picture's, in shares."""
+    """A camera by its angles: pitch upward, roll clockwise; ``crop`` is how far the true centre is off, in shares."""
     p, r, h = radians(pitch_deg), radians(roll_deg), radians(yaw_deg)
     ahead = np.array([sin(h) * cos(p), cos(h) * cos(p), sin(p)])
     right = np.array([cos(h), -sin(h), 0.0])

@@ -49,7 +49,7 @@ def scene(seed: int, leaves: bool = False) -> Scene:
 
 
 def level_edges(world: World, camera: KnownCamera, turn_deg: float) -> np.ndarray:
-    """Edges of faces that run level along a direction, as segments (n, 2, 2) inside the picture of the straight lens."""
+    """Edges of faces that run level along a direction, as segments (n, 2, 2) inside the straight picture."""
     way = np.array([np.sin(np.radians(turn_deg)), np.cos(np.radians(turn_deg)), 0.0])
     found = []
     for corners, _, on in world.faces:

@@ -138,7 +138,7 @@ def _room(made: World, hand: np.random.Generator, turn: float) -> None:
     corner = [_placed(turn, u, v) for u, v in ((-w / 2, -2), (w / 2, -2), (w / 2, d), (-w / 2, d))]
     flat = np.array([[*p, 0.0] for p in corner])
     made.add(flat, base * 0.6, -1)
-    made.add(flat + (0, 0, h), base * 1.1, -1)
+    made.add(flat + np.array([0, 0, h]), base * 1.1, -1)
     for k, shade in ((1, 0.75), (2, 1.0), (3, 0.85)):
         made.wall(hand, np.array(corner[k]), np.array(corner[(k + 1) % 4]), 0.0, h, base * shade)
     for _ in range(3):  # a table or a chest
@@ -149,7 +149,7 @@ def _room(made: World, hand: np.random.Generator, turn: float) -> None:
 def _box(made: World, hand: np.random.Generator, turn: float, u: float, v: float, w: float, d: float, h: float) -> None:
     base = hand.uniform(60, 200)
     low = [np.array([*_placed(turn, u + a, v + b), 0.0]) for a, b in ((0, 0), (w, 0), (w, d), (0, d))]
-    high = [p + (0, 0, h) for p in low]
+    high = [p + np.array([0, 0, h]) for p in low]
     for k, shade in enumerate((1.0, 0.7, 0.9, 0.8)):
         made.add(np.array([low[k], low[(k + 1) % 4], high[(k + 1) % 4], high[k]]), base * shade)
     made.add(np.array(high), min(250, base * 1.2))

@@ -203,14 +203,14 @@ def _figure(guide: Guide, _: HorizonLine, camera: Camera) -> _Solid | None:
 
 
 def _row(guide: Guide, horizon: HorizonLine, camera: Camera) -> _Solid | None:
-    feet = _feet_of_row(guide, horizon, camera)
+    feet = feet_of_row(guide, horizon, camera)
     feet = feet[np.isfinite(feet[:, 0])]
     if not len(feet):
         return None
     return _fence(feet, guide.height_m)
 
 
-def _feet_of_row(guide: Guide, horizon: HorizonLine, camera: Camera) -> Array:
+def feet_of_row(guide: Guide, horizon: HorizonLine, camera: Camera) -> Array:
     """Where the posts stand (n, 3): by a distance on the ground, or by two or three given ones."""
     if guide.spacing_m:
         first, second = _on_ground(guide.points[:2], camera)
