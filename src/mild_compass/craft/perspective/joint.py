@@ -16,9 +16,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-if TYPE_CHECKING:
-    from collections.abc import Callable
+from mild_compass.craft.geometry.least_squares import slopes_of
 
+if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     Array = NDArray[np.float64]
@@ -67,7 +67,7 @@ class JointCamera:
     @property
     def height_spread_px(self) -> float:
         """The standard deviation of the horizon at the picture's middle."""
-        slope = _numeric(lambda row: np.array([_height(row, 0.0)]), self.row)[0]
+        slope = slopes_of(lambda row: np.array([_height(row, 0.0)]), self.row)[0]
         return float(np.sqrt(max(slope @ self.covariance @ slope, 0.0)) * self.unit_px)
 
     @property
@@ -333,12 +333,12 @@ def _normal_equations(edges: _Edges, row: Array, lens: tuple[float, float]) -> t
     def misfits(now: Array) -> Array:
         return edges.off(_points(now)).ravel() / edges.error
 
-    slope = _numeric(misfits, row)
+    slope = slopes_of(misfits, row)
     w = (edges.weight[:, None] * share).ravel()
     normal, gradient = slope.T @ (slope * w[:, None]), slope.T @ (w * off.ravel())
     usual = _usual(row, lens)
     heavy = 1 / (1 + usual**2 / 3)
-    bend = _numeric(lambda now: _usual(now, lens), row)
+    bend = slopes_of(lambda now: _usual(now, lens), row)
     normal += bend.T @ (bend * heavy[:, None])
     gradient += bend.T @ (heavy * usual)
     for first, second, spread in _squares(row):
@@ -360,13 +360,3 @@ def _members(edges: _Edges, row: Array) -> Numbers:
     odds = edges.odds(_points(row))
     best = odds.argmax(1)
     return np.where(odds[np.arange(len(edges)), best] > 1.0, best, -1)
-
-
-def _numeric(function: Callable[[Array], Array], row: Array) -> Array:
-    """The slope of a function at a row of numbers, by small steps."""
-    start, found = function(row), []
-    for k in range(len(row)):
-        moved = row.copy()
-        moved[k] += 1e-6
-        found.append((function(moved) - start) / 1e-6)
-    return np.stack(found, 1)

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mild_compass.craft.geometry.least_squares import damped_least_squares
 from mild_compass.craft.perspective.camera import Focal, camera_of
 from mild_compass.craft.perspective.horizon import horizon_line
 from mild_compass.plan.errors import PlanError
@@ -81,8 +82,6 @@ def known_eye(first: KnownThing, second: KnownThing, photo: Ground, focal_px: fl
     Raises:
         PlanError: the two stand at the same distance, contradict one another, or tell too little.
     """
-    from scipy.optimize import least_squares
-
     level_y, level_eye = horizon_and_eye(first, second)
     centre = (photo.width_px / 2, photo.height_px / 2)
     tops = np.array([first.top, second.top])
@@ -100,19 +99,19 @@ def known_eye(first: KnownThing, second: KnownThing, photo: Ground, focal_px: fl
         usual = [tilt_deg / TILT_DEG, pitch / PITCH, row[3] / CROPPED]
         return np.concatenate([np.clip(off, -1e3, 1e3), usual])
 
-    start = [(level_y - centre[1]) / focal_px, 0.0, float(np.log(max(level_eye, 0.05))), 0.0]
-    found = least_squares(misfits, start, x_scale=[0.05, 2.0, 0.1, 0.02])
-    if np.abs(found.fun[:4]).max() > MOST_MISFIT:
+    start = np.array([(level_y - centre[1]) / focal_px, 0.0, float(np.log(max(level_eye, 0.05))), 0.0])
+    row, off, slopes = damped_least_squares(misfits, start)
+    if np.abs(off[:4]).max() > MOST_MISFIT:
         raise PlanError(
             "These two do not go together: upright things of these heights are not seen so. Nothing was changed; "
             "check the heights, and that both stand upright on the same ground."
         )
-    covariance = np.linalg.pinv(found.jac.T @ found.jac)
+    covariance = np.linalg.pinv(slopes.T @ slopes)
     spread = float(np.sqrt(max(covariance[0, 0], 0.0)) * focal_px)
     if spread > MOST_SPREAD * photo.height_px:
         raise PlanError(
             "Not sure: these two stand too nearly at the same distance to tell the horizon. Nothing was changed; take "
             "one much nearer and one much farther."
         )
-    horizon = Horizon(centre[1] + found.x[0] * focal_px, float(found.x[1]), centre[0])
-    return KnownEye(horizon, float(np.exp(found.x[2])), spread)
+    horizon = Horizon(centre[1] + row[0] * focal_px, float(row[1]), centre[0])
+    return KnownEye(horizon, float(np.exp(row[2])), spread)

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 CHI2_95_TWO = 5.991464547107979  # 95 % of a chi-square with two degrees of freedom
 OUTLIER_SIGMAS = 4.0
+USUAL_COUNTS = 4.0  # as many edges as the usual tracing error weighs against their own
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -119,8 +120,15 @@ def vanishing_point(edge_set: EdgeSet, tracing_error_px: float = 1.5, disown: bo
     used = scaled if odd is None else np.delete(scaled, odd, 0)
     tangent = _tangent(sphere)
     jacobian = _jacobian(sphere, tangent, used)
-    spread = np.asarray((tracing_error_px / unit) ** 2 * np.linalg.pinv(jacobian.T @ jacobian), np.float64)
+    error = _error_of(_residuals(sphere, used) * unit, tracing_error_px)
+    spread = np.asarray((error / unit) ** 2 * np.linalg.pinv(jacobian.T @ jacobian), np.float64)
     return VanishingPoint(letter, sphere, tangent, spread, shift, unit, residuals, odd)
+
+
+def _error_of(residuals_px: Array, usual_px: float) -> float:
+    """How exactly these edges were traced, by how well they agree; few edges say little, and the usual error counts."""
+    free = max(len(residuals_px) - 2, 0)  # two numbers make the point
+    return float(np.sqrt((USUAL_COUNTS * usual_px**2 + (residuals_px**2).sum()) / (USUAL_COUNTS + free)))
 
 
 def _residuals(v: Array, segments: Array) -> Array:
