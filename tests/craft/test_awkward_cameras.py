@@ -202,3 +202,27 @@ def test_random_cameras_are_what_they_say():
         spots = view.straight(np.array([[-300.0, 5000.0, view.eye_m], [900.0, 4000.0, view.eye_m]]))
         y, tilt = view.horizon
         assert spots[:, 1] == pytest.approx(y + np.tan(np.radians(tilt)) * (spots[:, 0] - 750), abs=1e-6)
+
+
+def test_edges_traced_by_hand_decide_where_the_picture_alone_does_not():
+    """Two edges along the scene's own direction are added to a picture that alone says "not sure"."""
+    made = scene(33, True)
+    picture = Picture(made.picture(), *made.camera.size_px)
+    alone = suggested_sets(picture)
+    ways = [
+        np.array([np.sin(a), np.cos(a), 0.0]) for a in np.radians([made.world.turns_deg[0] + k for k in (0.0, 90.0)])
+    ]
+    sets = []
+    for letter, way in zip("AB", ways, strict=True):
+        ends = [made.camera.straight(np.stack([a, a + 6 * way])) for a in
+                (np.array([-3.0, 12.0, 0.5]), np.array([3.0, 14.0, 5.0]), np.array([0.0, 11.0, 3.0]))]  # fmt: skip
+        sets.append(EdgeSet(letter, edges=tuple(TracedEdge(*each.ravel()) for each in ends)))
+    with_hand = suggested_sets(picture, traced=tuple(sets))
+    y = made.camera.horizon[0]
+
+    def off(found) -> float:
+        return abs(np.mean(found.horizon_px) - y) if found.horizon_px else np.inf
+
+    assert not alone.sure
+    assert with_hand.probability > alone.probability
+    assert off(with_hand) <= min(off(alone), 12)

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 
 from mild_compass.craft.perspective.joint import JointCamera, joint_camera
+from mild_compass.craft.perspective.vanishing import ends
 from mild_compass.craft.perspective.worked import work_out
 from mild_compass.craft.picture.edges import found_lines, sharpened
 from mild_compass.plan.model import EdgeSet, Ground, PerspectivePlan, SetKind, TracedEdge
@@ -51,12 +52,13 @@ class Suggested:
 @dataclass(frozen=True, slots=True)
 class Suggestion:
     """The sets, the strongest first; how sure one can be of the horizon they give, in words and as a probability;
-    and what would help."""
+    what would help; and where that horizon lies at the photo's left and right edge, in pixels down."""
 
     sets: tuple[Suggested, ...]
     certainty: Certainty
     probability: float
     reason: str = ""
+    horizon_px: tuple[float, float] | None = None
 
     @property
     def sure(self) -> bool:
@@ -64,20 +66,22 @@ class Suggestion:
         return self.certainty == "sure"
 
 
-def suggested_sets(picture: Picture, focal_px: float = 0.0) -> Suggestion:
+def suggested_sets(picture: Picture, focal_px: float = 0.0, traced: tuple[EdgeSet, ...] = ()) -> Suggestion:
     """Sets of edges that run back, and uprights, from the long edges of a picture.
 
-    ``focal_px`` is what the photo tells of its lens, 0 for nothing.
+    ``focal_px`` is what the photo tells of its lens, 0 for nothing; edges ``traced`` by hand count for several.
     """
     values = picture.lightness
     found, step = found_lines(values, LOOKED_AT)
     lines, _ = sharpened(values, found)
     scale = np.array([values.shape[1] / picture.width_px, values.shape[0] / picture.height_px])
-    lines = lines / scale
+    by_hand = [ends(each.edges) for each in traced if each.kind != "free"]
+    lines = np.concatenate([lines / scale, *by_hand])
+    weight = np.concatenate([_weight(step), np.full(len(lines) - len(step), HAND_WEIGHT)])
     if len(lines) < LEAST_FOUND:
         return Suggestion((), "not sure", 0.0, SHORT)
     size = (picture.width_px, picture.height_px)
-    cameras = joint_camera(lines, size, focal_px, error_px=ERROR_SHARE * max(size), weight=_weight(step))
+    cameras = joint_camera(lines, size, focal_px, error_px=ERROR_SHARE * max(size), weight=weight)
     if not cameras:
         return Suggestion((), "not sure", 0.0, SHORT)
     best = cameras[0]
@@ -88,7 +92,9 @@ def suggested_sets(picture: Picture, focal_px: float = 0.0) -> Suggestion:
     chosen, missed = _best_sets(level, [each for each in sets if each.kind == "upright"], best, picture)
     probability = _probability(features(cameras, missed / picture.height_px, picture.height_px))
     certainty: Certainty = "sure" if probability >= SURE else "likely" if probability >= LIKELY else "not sure"
-    return Suggestion(tuple(chosen), certainty, probability, _reason(certainty, cameras, level, picture))
+    line = _horizon_of(chosen, picture)
+    across = (line.y_at(0.0), line.y_at(float(picture.width_px))) if line is not None else None
+    return Suggestion(tuple(chosen), certainty, probability, _reason(certainty, cameras, level, picture), across)
 
 
 def _weight(step: Array) -> Array:
@@ -96,7 +102,7 @@ def _weight(step: Array) -> Array:
     return np.asarray(np.clip(step / CLEAR_STEP, LEAST_WEIGHT, 1.0))
 
 
-CLEAR_STEP, LEAST_WEIGHT = 15.0, 0.2
+CLEAR_STEP, LEAST_WEIGHT, HAND_WEIGHT = 15.0, 0.2, 4.0
 ERROR_SHARE = 0.9 / 1500  # of the longer side: what an end of a found edge is off across it
 
 

@@ -13,9 +13,10 @@ from mild_compass.craft.perspective.string_check import string_checks
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet, told_focal_px
 from mild_compass.plan.edits.perspective import move_edge, next_letter, remove_edge, set_kind, take_sets, trace_edge
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import SetKind, TracedEdge
+from mild_compass.plan.model import EdgeSet, SetKind, TracedEdge
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.loupe import paint_loupe
+from mild_compass.studio.board.marks import paint_word
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.board.tool import BoardPoint
 from mild_compass.studio.desk import Desk
@@ -36,10 +37,10 @@ KINDS: list[tuple[str, SetKind]] = [("level, going back", "level"), ("upright", 
 SNAP_REACH = 0.6  # of the hand's reach
 
 
-def _suggest(picture: Picture, focal_px: float) -> Suggestion:
+def _suggest(picture: Picture, focal_px: float, traced: tuple[EdgeSet, ...]) -> Suggestion:
     from mild_compass.craft.perspective.suggest import suggested_sets
 
-    return suggested_sets(picture, focal_px)
+    return suggested_sets(picture, focal_px, traced)
 
 
 class TraceInstrument(Instrument):
@@ -118,6 +119,8 @@ class TraceInstrument(Instrument):
                     row = len(names)
                 names.append(f"{edge_set.letter}{number}   {self._string_words(edge_set.letter, edge)}")
         self._list.show_names(names, row)
+        for each in (self._list, self._remove):
+            each.setVisible(bool(names))
 
     # -- suggestions ------------------------------------------------------------------------------------------
 
@@ -131,7 +134,7 @@ class TraceInstrument(Instrument):
         self._looking = self.desk.jobs.do(
             "Looking for edges that run together",
             _suggest,
-            *(looks.picture, focal),
+            *(looks.picture, focal, self.desk.study.perspective.sets),
             owner=self.desk.session.owner(),
             done=self._show_found,
             called_off=lambda: self.desk.say(OTHER_STUDY.format("Looking for edges")),
@@ -327,6 +330,12 @@ class TraceInstrument(Instrument):
             drawn = self._by_hand[2]
             line = photo.to_widget([[drawn.x0_px, drawn.y0_px], [drawn.x1_px, drawn.y1_px]])
             cased_line(painter, line, pen("subject", 1.2, "dotted"))
+        if self._suggested is not None and self._suggested.horizon_px is not None:
+            left, right = self._suggested.horizon_px
+            across = photo.to_widget([[0.0, left], [float(self.desk.ground.width_px), right]])
+            cased_line(painter, across, pen("perspective", 1.4, "dashed"))
+            words = f"horizon, {self._suggested.certainty}"
+            paint_word(painter, words, float(across[0, 0]) + 8, float(across[0, 1]) - 6)
         if self._suggested is not None:
             for number, each in enumerate(self._suggested.sets):
                 for edge in each.edges:
