@@ -20,6 +20,7 @@ NAMES = (
     "crop_search",
     "lock_in",
     "horizon_drag",
+    "suggest_sets",
     "threshold_drag",
     "readings",
     "stage_drag",

@@ -596,6 +596,24 @@ def stage_lines() -> dict:
     return {**found, **{name: round(value, 1) for name, value in told.items()}}
 
 
+def suggest_sets() -> dict:
+    """Sets of edges suggested on a 24 MP photo of many houses: from its proxy, as the worker has it."""
+    import numpy as np
+    from PIL import Image
+    from tools.accuracy.scenes import scene
+
+    from mild_compass.craft.perspective.suggest import suggested_sets
+    from mild_compass.craft.picture.load import read_proxy
+
+    large = Image.fromarray(np.ascontiguousarray(scene(20).picture())).resize((WIDTH, HEIGHT))
+    packed = io.BytesIO()
+    large.save(packed, "JPEG", quality=90)
+    picture = read_proxy(packed.getvalue(), "houses.jpg")
+    assert picture.lightness.size  # made by the board before anything is asked
+    times = [_timed(lambda: suggested_sets(picture)) for _ in range(5)]
+    return result("suggest_sets", statistics.median(times), "s, sets suggested on 24 MP", 0.7)
+
+
 def threshold_drag() -> dict:
     """From letting a threshold go until the masses are shown as they will stay, on a 24 MP photo."""
     from mild_compass.plan.edits.values import change_values

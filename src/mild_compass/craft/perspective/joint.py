@@ -33,7 +33,7 @@ USUAL_LENS, TOLD_LENS = np.log(30 / 36), 0.04
 SQUARE_RAD = np.radians(2.0)  # families that are nearly square are taken to be
 SQUARE_GAIN = 5.0  # of log likelihood: most of what people build is square
 PROPOSALS, CANDIDATES, STARTS, SEED = 2000, 22, 6, 7
-VOTE_DEG = 1.0
+SAME_EDGES = 0.6  # two points that share more of their edges are one
 STEPS = 14
 TILT, HEIGHT, FOCAL, CENTRE_X, CENTRE_Y, FIRST = range(6)  # places in the row of numbers that is sought
 
@@ -259,11 +259,14 @@ def _candidates(edges: _Edges, pool: NDArray[np.bool_], rng: np.random.Generator
     points = points[size > 1e-9] / size[size > 1e-9, None]
     votes = np.clip(1 - np.abs(edges.off(points)[numbers]) / (3 * edges.error), 0, 1)
     strength = (votes * (edges.weight * edges.half)[numbers, None]).sum(0)
+    agree = (votes > 0).astype(np.float64)
+    share = agree.T @ agree / np.maximum(agree.sum(0), 1e-9)[:, None]  # of the edges of the one, those of the other
+    left = np.ones(len(points), bool)
     kept: list[int] = []
     for k in np.argsort(-strength, kind="stable").tolist():
-        overlap = [float(np.minimum(votes[:, k], votes[:, j]).sum() / max(votes[:, k].sum(), 1e-9)) for j in kept]
-        if all(share < 0.6 for share in overlap):
+        if left[k]:
             kept.append(k)
+            left &= share[:, k] < SAME_EDGES
         if len(kept) == CANDIDATES:
             break
     return np.asarray(points[kept])

@@ -13,16 +13,16 @@ from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
+from mild_compass.craft.perspective.horizon import HorizonLine, horizon_line
 from mild_compass.craft.perspective.joint import JointCamera, joint_camera
-from mild_compass.craft.perspective.vanishing import ends
-from mild_compass.craft.perspective.worked import work_out
+from mild_compass.craft.perspective.vanishing import VanishingPoint, ends, vanishing_point
+from mild_compass.craft.perspective.worked import tilt_of
 from mild_compass.craft.picture.edges import found_lines, sharpened
-from mild_compass.plan.model import EdgeSet, Ground, PerspectivePlan, SetKind, TracedEdge
+from mild_compass.plan.model import EdgeSet, Ground, SetKind, TracedEdge
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.craft.perspective.horizon import HorizonLine
     from mild_compass.craft.picture.load import Picture
 
     Array = NDArray[np.float64]
@@ -31,12 +31,12 @@ Certainty = Literal["sure", "likely", "not sure"]
 LOOKED_AT = 260
 LEAST_FOUND, LEAST_OF_SET = 6, 3
 EDGES_TAKEN = 8
-SURE, LIKELY = 0.95, 0.7
+SURE, LIKELY = 0.93, 0.7
 RIGHT_HEIGHT, RIGHT_TILT_DEG = 0.01, 1.0  # a horizon within these of the true one is right
 WIDER = 2.0  # spreads by the found edges' own misfit are too narrow by about that
 MOST_GAP = 10.0
 # Fitted on the tuning half of the made pictures: see tools/accuracy.
-CALIBRATED = (-14.207, -0.439, -1.559, 0.253, 0.722, -0.838)
+CALIBRATED = (-9.763, -0.175, -0.822, 0.291, 0.155, -0.934)
 SHORT = "There are too few straight edges in this picture. Trace them by hand."
 
 
@@ -89,10 +89,9 @@ def suggested_sets(picture: Picture, focal_px: float = 0.0, traced: tuple[EdgeSe
     level = [each for each in sets if each.kind == "level"]
     if not level:
         return Suggestion(tuple(sets), "not sure", 0.0, "Not sure: no edges agree on a point. Trace two that run back.")
-    chosen, missed = _best_sets(level, [each for each in sets if each.kind == "upright"], best, picture)
+    missed, chosen, line = _best_sets(level, [each for each in sets if each.kind == "upright"], best, picture)
     probability = _probability(features(cameras, missed / picture.height_px, picture.height_px))
     certainty: Certainty = "sure" if probability >= SURE else "likely" if probability >= LIKELY else "not sure"
-    line = _horizon_of(chosen, picture)
     across = (line.y_at(0.0), line.y_at(float(picture.width_px))) if line is not None else None
     return Suggestion(tuple(chosen), certainty, probability, _reason(certainty, cameras, level, picture), across)
 
@@ -132,27 +131,37 @@ def _off(lines: Array, point: Array) -> Array:
 
 def _best_sets(
     level: list[Suggested], upright: list[Suggested], camera: JointCamera, picture: Picture
-) -> tuple[list[Suggested], float]:
-    """The level sets whose own horizon lies nearest to what all edges tell together, and by how much it misses it."""
-    best: tuple[float, list[Suggested]] | None = None
+) -> tuple[float, list[Suggested], HorizonLine | None]:
+    """The level sets whose own horizon lies nearest to what all edges tell together: by how much it misses that, the
+    sets, and that horizon."""
+    points = {id(each): _point_of(each) for each in (*level, *upright)}
+    best: tuple[float, list[Suggested], HorizonLine | None] | None = None
     for count in range(len(level), 0, -1):
         for some in combinations(level, count):
-            line = _horizon_of([*some, *upright], picture)
+            line = _horizon_of([*some, *upright], points, picture)
             if line is None:
                 continue
             miss = max(abs(line.y_at(x) - camera.horizon_at(x)) for x in (0.0, float(picture.width_px)))
             # More sets are worth a little more than the nearest line: each is a direction to draw by.
             if best is None or miss < 0.7 * best[0]:
-                best = (miss, [*some, *upright])
-    return (best[1], best[0]) if best is not None else ([*level, *upright], float("inf"))
+                best = (miss, [*some, *upright], line)
+    return best if best is not None else (float("inf"), [*level, *upright], None)
 
 
-def _horizon_of(sets: list[Suggested], picture: Picture) -> HorizonLine | None:
-    """The horizon that the perspective lays through these sets."""
-    plan = PerspectivePlan(
-        sets=tuple(EdgeSet("ABCDEFGH"[k], kind=each.kind, edges=each.edges) for k, each in enumerate(sets))
-    )
-    return work_out(plan, Ground("p", "p", "0" * 64, picture.width_px, picture.height_px)).horizon
+def _point_of(found: Suggested) -> VanishingPoint | None:
+    point = vanishing_point(EdgeSet("A", kind=found.kind, edges=found.edges))
+    return point if isinstance(point, VanishingPoint) else None
+
+
+def _horizon_of(
+    sets: list[Suggested], points: dict[int, VanishingPoint | None], picture: Picture
+) -> HorizonLine | None:
+    """The horizon that the perspective lays through these sets, by the point of each."""
+    found = {kind: [p for each in sets if each.kind == kind and (p := points[id(each)]) is not None]
+             for kind in ("level", "upright")}  # fmt: skip
+    ground = Ground("p", "p", "0" * 64, picture.width_px, picture.height_px)
+    tilt = tilt_of(found["upright"][0], ground) if found["upright"] else None
+    return horizon_line(found["level"], None, tilt)
 
 
 # -- how sure -------------------------------------------------------------------------------------------------

@@ -68,7 +68,7 @@ def work_out(plan: PerspectivePlan, photo: Ground | None = None, stage: Stage | 
     kinds = {each.letter: each.kind for each in plan.sets}
     level = [point for point in points if kinds[point.letter] == "level"]
     upright = next((point for point in points if kinds[point.letter] == "upright"), None)
-    tilt = _tilt_of(upright, photo) if upright is not None and photo is not None and photo.is_photo else None
+    tilt = tilt_of(upright, photo) if upright is not None and photo is not None and photo.is_photo else None
     horizon = horizon_line(level, plan.horizon, tilt)
     if horizon is not None:
         horizon = replace(horizon, aims=tuple(point.homogeneous for point in level))
@@ -85,8 +85,11 @@ def work_out(plan: PerspectivePlan, photo: Ground | None = None, stage: Stage | 
     return WorkedPerspective(points, refusals, horizon, camera, focals, of_stage)
 
 
-def _tilt_of(upright: VanishingPoint, photo: Ground) -> float | None:
-    """The horizon's tilt in radians: the way from the picture's middle to the uprights' point is square to it."""
+def tilt_of(upright: VanishingPoint, photo: Ground) -> float | None:
+    """The horizon's tilt in radians: the way from the picture's middle to the uprights' point is square to it.
+
+    None where it would be absurd.
+    """
     x, y, w = upright.homogeneous
     cx, cy = centre_of(photo)
     across, down = x - w * cx, y - w * cy
