@@ -9,8 +9,15 @@ from typing import Any
 import numpy as np
 
 from mild_compass.craft.perspective.guide_lines import feet_of_row
-from mild_compass.craft.perspective.lens import edge_chains, found_bow, original_points, straightened_picture
+from mild_compass.craft.perspective.lens import (
+    edge_chains,
+    found_bow,
+    original_points,
+    straightened_picture,
+    straightened_points,
+)
 from mild_compass.craft.perspective.spacing import spaced_points
+from mild_compass.craft.perspective.straightening import uprights_lens
 from mild_compass.craft.perspective.suggest import suggested_sets
 from mild_compass.craft.perspective.two_heights import KnownThing, known_eye
 from mild_compass.craft.perspective.vanishing import VanishingPoint, vanishing_point
@@ -19,7 +26,7 @@ from mild_compass.craft.picture.edges import edge_under
 from mild_compass.craft.picture.load import Picture
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Guide, Lens
-from mild_compass.plan.model import EdgeSet, Ground, PerspectivePlan, TracedEdge
+from mild_compass.plan.model import EdgeSet, Frame, Ground, PerspectivePlan, Study, TracedEdge
 
 from .cameras import SIZE, KnownCamera, random_camera
 from .scenes import Scene, scene
@@ -168,7 +175,7 @@ def picture_rows(answers: list[dict[str, Any]]) -> list[Row]:
 
 def camera_rows(seeds: range) -> list[Row]:
     """Rows of posts, known heights, straightened lines."""
-    return [*_post_rows(seeds), *_height_rows(seeds), _straight_row(seeds)]
+    return [*_post_rows(seeds), *_traced_rows(seeds), *_height_rows(seeds), _straight_row(seeds)]
 
 
 def _inside(spots: np.ndarray) -> bool:
@@ -209,6 +216,67 @@ def _post_rows(seeds: range) -> list[Row]:
 def _feet_off(guide: Guide, worked: Any, seen: np.ndarray) -> list[float]:
     feet = worked.camera.seen(feet_of_row(guide, worked.horizon, worked.camera))
     return [float(each) for each in np.hypot(*(feet - seen)[3:].T) if np.isfinite(each)]
+
+
+def _traced_rows(seeds: range) -> list[Row]:
+    """With two level sets and uprights traced by hand: heights by one known pole, and how upright uprights become."""
+    heights: list[float] = []
+    leans: list[float] = []
+    refused = tried = 0
+    for seed in seeds:
+        hand = np.random.default_rng([seed, 3])
+        camera = random_camera(hand, ("plain", "tilted", "rolled")[seed % 3])
+        turn = np.radians(hand.uniform(-35, 35))
+        ways = ([np.sin(turn), np.cos(turn), 0.0], [np.cos(turn), -np.sin(turn), 0.0], [0.0, 0.0, 1.0])
+        found = [_edges_along(camera, np.array(way), hand) for way in ways]
+        poles = [_pole(camera, hand) for _ in range(5)]
+        if any(each is None for each in (*found, *poles)):
+            continue
+        kinds = ("level", "level", "upright")
+        sets = tuple(
+            EdgeSet(letter, kind=kind, edges=edges_of(lines + hand.normal(0, 1.2, lines.shape)))  # type: ignore[arg-type]
+            for letter, kind, lines in zip("ABC", kinds, found, strict=True)
+        )
+        plan = PerspectivePlan(sets=sets)
+        known, others = poles[0], poles[1:]
+        view = work_out(plan, told_by(camera)).camera
+        if view is None:
+            continue
+        times = known[2] / view.height_of(*known[1].tolist())
+        told = [100 * abs(times * view.height_of(*spots.tolist()) / height - 1) for _, spots, height in others]
+        heights += [each for each in told if np.isfinite(each)]
+        tried += 1
+        study = Study("s", "S", "p", Frame(0, 0, *SIZE), perspective=plan)
+        try:
+            lens = uprights_lens(study, told_by(camera))
+        except PlanError:
+            refused += 1
+            continue
+        shown = straightened_points(found[2], lens, (SIZE[0] / 2, SIZE[1] / 2))
+        way = shown[:, 1] - shown[:, 0]
+        leans += np.degrees(np.arctan(np.abs(way[:, 0] / way[:, 1]))).tolist()
+    return [
+        Row("heights, one pole known, %", spread(heights), "≤ 0.6 / 2.7"),
+        Row("uprights after straightening, °", f"{spread(leans)} (refused {refused} of {tried})", "≤ 0.1 / 0.3"),
+    ]
+
+
+def told_by(camera: KnownCamera) -> Ground:
+    """The photo with what it tells of its lens."""
+    return Ground("p", "p", "0" * 64, *SIZE, focal_35mm=camera.focal_px * 36 / max(SIZE))
+
+
+def _edges_along(camera: KnownCamera, way: np.ndarray, hand: np.random.Generator, count: int = 4) -> np.ndarray | None:
+    """Edges (count, 2, 2) of one direction that lie in the picture and are long enough to be traced."""
+    found = []
+    for _ in range(400):
+        start = np.array([hand.uniform(-5, 5), hand.uniform(5, 16) * camera.focal_px / 1200, hand.uniform(0, 4)])
+        spots = camera.straight(np.stack([start, start + way * hand.uniform(2, 6)]))
+        if _inside(spots) and np.hypot(*(spots[1] - spots[0])) > 120:
+            found.append(spots)
+        if len(found) == count:
+            return np.array(found)
+    return None
 
 
 def _height_rows(seeds: range) -> list[Row]:
