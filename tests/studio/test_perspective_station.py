@@ -11,6 +11,9 @@ from tests.studio.conftest import Hand, control, words_of
 from tests.studio.test_pages import study, take
 
 from mild_compass.demo.glasshouse import PHOTOS
+from mild_compass.demo.glasshouse import camera as rendered_camera
+from mild_compass.demo.pumping_station import NAMES as PUMPING
+from mild_compass.demo.pumping_station import facts, house_edges
 from mild_compass.plan.edits.perspective import set_horizon
 from mild_compass.plan.model import Horizon
 
@@ -246,3 +249,25 @@ def test_a_borrowed_figure_keeps_its_size_in_the_scene_when_it_is_moved(level: H
     foot = second.y_px + 200 * second.size / 2
     assert 200 * second.size == pytest.approx(foot - 600, rel=0.02)  # its head on the horizon: eye 1.6 m
     assert np.isfinite(second.size)
+
+
+def test_what_is_suggested_along_traced_edges_goes_into_their_set(house: Hand):
+    """Two edges of the long wall are traced; what runs the same way is added to set A, the rest to new sets."""
+    tool = take(house, "trace")
+    known, view = facts(PUMPING[1]), rendered_camera(PUMPING[1])
+    for edge in house_edges(known)["along"][:2]:
+        start, end = view.seen(np.array(edge)).tolist()
+        house.drag(tuple(start), tuple(end))
+    traced = study(house).perspective.sets[0].edges
+    assert len(traced) == 2
+    house.click("Suggest sets of edges")
+    house.bot.waitUntil(lambda: tool._suggested is not None, timeout=20_000)
+    house.click("Take them")
+    house.settle()
+    sets = study(house).perspective.sets
+    assert sets[0].edges[:2] == traced
+    assert len(sets[0].edges) > 4
+    assert [each.letter for each in sets] == list("ABCDE")[: len(sets)]
+    points = house.window.computed.perspective().points
+    assert len({each.letter for each in points}) == len(sets)
+    assert house.window.computed.perspective().horizon.y_at(900) == pytest.approx(600, abs=15)

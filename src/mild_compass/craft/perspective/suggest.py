@@ -42,11 +42,13 @@ SHORT = "There are too few straight edges in this picture. Trace them by hand."
 
 @dataclass(frozen=True, slots=True)
 class Suggested:
-    """A set of edges in photo pixels, what they seem to be, and the share of all found length that agrees."""
+    """A set of edges in photo pixels, what they seem to be, the share of all found length that agrees, and the letter
+    of the traced set that they go into, if the artist has traced some of them."""
 
     kind: SetKind
     edges: tuple[TracedEdge, ...]
     share: float
+    letter: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,9 +77,10 @@ def suggested_sets(picture: Picture, focal_px: float = 0.0, traced: tuple[EdgeSe
     found, step = found_lines(values, LOOKED_AT)
     lines, _ = sharpened(values, found)
     scale = np.array([values.shape[1] / picture.width_px, values.shape[0] / picture.height_px])
-    by_hand = [ends(each.edges) for each in traced if each.kind != "free"]
-    lines = np.concatenate([lines / scale, *by_hand])
+    by_hand = [each for each in traced if each.kind != "free"]
+    lines = np.concatenate([lines / scale, *(ends(each.edges) for each in by_hand)])
     weight = np.concatenate([_weight(step), np.full(len(lines) - len(step), HAND_WEIGHT)])
+    letters = [""] * len(step) + [each.letter for each in by_hand for _ in each.edges]
     if len(lines) < LEAST_FOUND:
         return Suggestion((), "not sure", 0.0, SHORT)
     size = (picture.width_px, picture.height_px)
@@ -85,7 +88,7 @@ def suggested_sets(picture: Picture, focal_px: float = 0.0, traced: tuple[EdgeSe
     if not cameras:
         return Suggestion((), "not sure", 0.0, SHORT)
     best = cameras[0]
-    sets = _sets(lines, best)
+    sets = _sets(lines, best, letters)
     level = [each for each in sets if each.kind == "level"]
     if not level:
         return Suggestion(tuple(sets), "not sure", 0.0, "Not sure: no edges agree on a point. Trace two that run back.")
@@ -105,7 +108,7 @@ CLEAR_STEP, LEAST_WEIGHT, HAND_WEIGHT = 15.0, 0.2, 4.0
 ERROR_SHARE = 0.9 / 1500  # of the longer side: what an end of a found edge is off across it
 
 
-def _sets(lines: Array, camera: JointCamera) -> list[Suggested]:
+def _sets(lines: Array, camera: JointCamera, letters: list[str]) -> list[Suggested]:
     """The families as sets, those with most length first; the edges of each that are long and run true."""
     length = np.hypot(*(lines[:, 1] - lines[:, 0]).T)
     found = []
@@ -118,7 +121,9 @@ def _sets(lines: Array, camera: JointCamera) -> list[Suggested]:
         taken = members[np.argsort(-worth, kind="stable")][:EDGES_TAKEN]
         edges = tuple(TracedEdge(*(round(float(value), 1) for value in lines[k].ravel())) for k in taken)
         kind: SetKind = "upright" if family == 0 else "level"
-        found.append(Suggested(kind, edges, float(length[members].sum() / length.sum())))
+        traced = [letters[k] for k in members if letters[k]]
+        letter = max(sorted(set(traced)), key=traced.count, default="")
+        found.append(Suggested(kind, edges, float(length[members].sum() / length.sum()), letter))
     return sorted(found, key=lambda each: -each.share)
 
 

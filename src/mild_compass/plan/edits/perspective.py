@@ -121,12 +121,17 @@ def set_focal(plan: Plan, source: FocalSource, focal_px: float = 0.0) -> Plan:
 
 
 @named("take suggested edges", "perspective", _traced_words)
-def take_sets(plan: Plan, sets: tuple[tuple[SetKind, tuple[TracedEdge, ...]], ...]) -> Plan:
-    """Add whole sets of edges, each under the next free letter."""
+def take_sets(plan: Plan, sets: tuple[tuple[SetKind, tuple[TracedEdge, ...], str], ...]) -> Plan:
+    """Add whole sets of edges, each to the set of its letter, or without one under the next free letter."""
     perspective = current(plan).perspective
-    for kind, edges in sets:
-        fresh = EdgeSet(next_letter(perspective), kind, edges)
-        perspective = replace(perspective, sets=(*perspective.sets, fresh))
+    for kind, edges, letter in sets:
+        old = next((each for each in perspective.sets if each.letter == letter), None)
+        if old is None:
+            fresh = EdgeSet(next_letter(perspective), kind, edges)
+            perspective = replace(perspective, sets=(*perspective.sets, fresh))
+        else:
+            more = tuple(edge for edge in edges if edge not in old.edges)
+            perspective = _with_set(perspective, replace(old, edges=(*old.edges, *more)))
     return _changed(plan, perspective)
 
 

@@ -168,7 +168,7 @@ class TraceInstrument(Instrument):
 
     def _take(self) -> None:
         if self._suggested is not None:
-            sets = tuple((each.kind, each.edges) for each in self._suggested.sets)
+            sets = tuple((each.kind, each.edges, each.letter) for each in self._suggested.sets)
             self._suggested = None
             self.commit(take_sets(sets))
 
