@@ -35,6 +35,7 @@ SQUARE_GAIN = 5.0  # of log likelihood: most of what people build is square
 PROPOSALS, CANDIDATES, STARTS, SEED = 2000, 22, 6, 7
 SAME_EDGES = 0.6  # two points that share more of their edges are one
 STEPS = 14
+ANOTHER = 0.01  # of the height: horizons no further apart are one
 TILT, HEIGHT, FOCAL, CENTRE_X, CENTRE_Y, FIRST = range(6)  # places in the row of numbers that is sought
 
 
@@ -146,13 +147,15 @@ def joint_camera(
     kept: list[JointCamera] = []
     for row, score in found:
         made = JointCamera(row, score, _covariance(edges, row, lens), _members(edges, row), unit, middle)
-        if all(abs(made.horizon_at(x) - other.horizon_at(x)) > 0.01 * size_px[1] for other in kept
-               for x in (0.25 * size_px[0],)) or all(
-            abs(made.horizon_at(0.75 * size_px[0]) - other.horizon_at(0.75 * size_px[0])) > 0.01 * size_px[1]
-            for other in kept
-        ):  # fmt: skip
+        if all(_another(made, other, size_px) for other in kept):
             kept.append(made)
     return kept
+
+
+def _another(one: JointCamera, other: JointCamera, size_px: tuple[int, int]) -> bool:
+    """Whether their horizons lie apart somewhere in the picture."""
+    places = (0.25 * size_px[0], 0.75 * size_px[0])
+    return any(abs(one.horizon_at(x) - other.horizon_at(x)) > ANOTHER * size_px[1] for x in places)
 
 
 # -- beginnings -----------------------------------------------------------------------------------------------

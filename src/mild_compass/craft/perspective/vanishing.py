@@ -9,6 +9,7 @@ The point is kept homogeneous, so edges that are parallel in the photo give a po
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -97,6 +98,7 @@ def ends(edges: tuple[TracedEdge, ...]) -> Array:
     return np.array(rows, np.float64).reshape(-1, 2, 2)
 
 
+@lru_cache(maxsize=256)  # a set is fitted once, however often things about it move
 def vanishing_point(edge_set: EdgeSet, tracing_error_px: float = 1.5, disown: bool = True) -> VanishingPoint | NoPoint:
     """Where the edges of a set meet; one edge, or edges that lie on one line, give a NoPoint.
 

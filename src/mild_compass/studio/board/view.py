@@ -15,6 +15,7 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import corners, is_beyond
 from mild_compass.studio.board.rulers import DEPTH, draw_rulers
 from mild_compass.studio.board.sight import PhotoSight, Sight, fitting
+from mild_compass.studio.board.still import Still
 from mild_compass.studio.board.strokes import casing, draw_layers, pen, polygon
 
 if TYPE_CHECKING:
@@ -68,7 +69,7 @@ class StudyView(QWidget):
         self._sights: dict[Mode, Sight] = {}
         self._page: Box | None = None
         self._backdrop: tuple[tuple[object, ...], QPixmap] | None = None
-        self._overlay: tuple[tuple[object, ...], QPixmap] | None = None
+        self._overlay = Still()
         self._drawing: tuple[tuple[object, ...], Drawing] | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
@@ -235,17 +236,7 @@ class StudyView(QWidget):
         if sum(len(layer.strokes) for layer in drawing.layers) < MANY_STROKES:
             draw_layers(painter, drawing, sheet)
             return
-        key = (drawing, sheet, self.size(), self.devicePixelRatioF())
-        if self._overlay is None or self._overlay[0] != key:
-            pixmap = QPixmap(self.size() * self.devicePixelRatioF())
-            pixmap.setDevicePixelRatio(self.devicePixelRatioF())
-            pixmap.fill(Qt.GlobalColor.transparent)
-            inner = QPainter(pixmap)
-            inner.setFont(painter.font())
-            draw_layers(inner, drawing, sheet)
-            inner.end()
-            self._overlay = (key, pixmap)
-        painter.drawPixmap(0, 0, self._overlay[1])
+        self._overlay.show(painter, self, (drawing, sheet), lambda on: draw_layers(on, drawing, sheet))
 
     def way(self) -> Way:
         """The form of the photo that is wanted now."""

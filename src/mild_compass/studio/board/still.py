@@ -31,6 +31,7 @@ class Still:
             self._pixmap.setDevicePixelRatio(ratio)
             self._pixmap.fill(Qt.GlobalColor.transparent)
             still = QPainter(self._pixmap)
+            still.setFont(painter.font())
             still.setRenderHint(QPainter.RenderHint.Antialiasing)
             paint(still)
             still.end()
