@@ -6,9 +6,11 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 from PySide6.QtCore import Qt
 from tests.studio.conftest import Hand, control, words_of
 from tests.studio.test_pages import study, take
+from tools.accuracy.scenes import scene_with_lens
 
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.demo.glasshouse import camera as rendered_camera
@@ -271,3 +273,20 @@ def test_what_is_suggested_along_traced_edges_goes_into_their_set(house: Hand):
     points = house.window.computed.perspective().points
     assert len({each.letter for each in points}) == len(sets)
     assert house.window.computed.perspective().horizon.y_at(900) == pytest.approx(600, abs=15)
+
+
+def test_photos_of_one_lens_tell_the_bow_together(empty: Hand, tmp_path: Path):
+    """Three pictures through one lens, and one of another lens, which is left out."""
+    for number in range(4):
+        made = scene_with_lens(20_000 + number, 30.0, -0.15)
+        tells = Image.Exif()
+        tells.get_ifd(0x8769)[0xA405] = 31 if number == 1 else 30
+        photo = tmp_path / f"house-{number}.jpg"
+        Image.fromarray(made.picture()).save(photo, quality=90, exif=tells)
+        empty.add_photo(photo)
+    empty.go(4)
+    tool = take(empty, "straighten")
+    empty.click("Take the bow out")
+    empty.bot.waitUntil(lambda: not study(empty).perspective.lens.plain, timeout=20_000)
+    assert study(empty).perspective.lens.k1 == pytest.approx(-0.15, rel=0.04)
+    assert "Told by 3 photos of the same lens." in tool._told

@@ -1,4 +1,4 @@
-"""Measure the perspective on made pictures: python -m tools.accuracy [--scenes 200]; writes docs/accuracy.md."""
+"""Measure the perspective on made pictures: python -m tools.accuracy [--scenes 400]; writes docs/accuracy.md."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import warnings
 from multiprocessing import get_context
 from pathlib import Path
 
-from .rows import Row, camera_rows, on_picture, picture_rows
+from .rows import Row, bow_together, camera_rows, on_picture, picture_rows, together_rows
 
 PAGE = Path(__file__).resolve().parents[2] / "docs/accuracy.md"
 WORDS = """# How right the perspective is
@@ -31,7 +31,7 @@ def table(tuned: list[Row], held: list[Row]) -> str:
 def main() -> int:
     """Measure both halves and write the page."""
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
-    parser.add_argument("--scenes", type=int, default=200)
+    parser.add_argument("--scenes", type=int, default=400)
     options = parser.parse_args()
     warnings.simplefilter("ignore")
     halves = []
@@ -39,7 +39,9 @@ def main() -> int:
         for first in (0, 1):
             asked = [(seed, leaves) for seed in range(first, options.scenes, 2) for leaves in (False, True)]
             answers = pool.map(on_picture, asked, chunksize=2)
-            halves.append([*picture_rows(answers), *camera_rows(range(first, 900, 2))])
+            lenses = [(seed, leaves) for seed in range(first, options.scenes // 4, 2) for leaves in (False, True)]
+            together = together_rows(pool.map(bow_together, lenses, chunksize=2))
+            halves.append([*picture_rows(answers), *together, *camera_rows(range(first, 900, 2))])
     text = WORDS.format(scenes=options.scenes) + table(*halves)
     print(text)
     PAGE.write_text(text)

@@ -29,7 +29,7 @@ from mild_compass.plan.guides import Guide, Lens
 from mild_compass.plan.model import EdgeSet, Frame, Ground, PerspectivePlan, Study, TracedEdge
 
 from .cameras import SIZE, KnownCamera, random_camera
-from .scenes import Scene, scene
+from .scenes import Scene, scene, scene_with_lens
 from .tracing import seen_edges, traced
 
 GROUND = Ground("p", "p", "0" * 64, *SIZE)
@@ -100,6 +100,41 @@ def _bow(made: Scene, picture: Picture) -> dict[str, Any]:
     corner = (np.hypot(*SIZE) / 2 / made.camera.focal_px) ** 3 * made.camera.focal_px
     off = abs(found.k1 - made.camera.k1) * corner
     return {"bow": "sure" if found.sure else "likely" if found.likely else "not told", "bow_off": float(off)}
+
+
+def bow_together(asked: tuple[int, bool]) -> dict[str, Any]:
+    """The bow that four pictures of one lens tell together; their scenes are those of the seeds that follow."""
+    import cv2
+
+    cv2.setNumThreads(1)
+    seed, leaves = asked
+    hand = np.random.default_rng([seed, 13])
+    focal_35mm, k1 = float(hand.uniform(24, 50)), float(hand.uniform(-0.2, 0.05))
+    chains: list[Any] = []
+    focal_px = focal_35mm / 36 * max(SIZE)
+    for number in range(TOGETHER):
+        made = scene_with_lens(10_000 + TOGETHER * seed + number, focal_35mm, k1, leaves)
+        chains += edge_chains(Picture(made.picture(), *SIZE))
+    found = found_bow(chains, focal_px, SIZE)
+    off = None if found is None or not (found.sure or found.likely) else 100 * abs(found.k1 / k1 - 1)
+    return {"leaves": leaves, "off_percent": off, "true": k1}
+
+
+TOGETHER = 4
+
+
+def together_rows(answers: list[dict[str, Any]]) -> list[Row]:
+    """Bows told by several pictures."""
+    rows = []
+    for leaves, word in ((False, "clean"), (True, "leaves")):
+        some = [each for each in answers if each["leaves"] == leaves and abs(each["true"]) >= LEAST_BOW]
+        told = [each["off_percent"] for each in some if each["off_percent"] is not None]
+        text = f"{spread(told, 1)} on {len(told)} of {len(some)}; the others not told"
+        rows.append(Row(f"bow told by four pictures of one lens, %, {word}", text, "≤ 3.6"))
+    return rows
+
+
+LEAST_BOW = 0.02  # a share of less than that says nothing
 
 
 def _snapped(made: Scene, picture: Picture) -> dict[str, Any]:
@@ -322,7 +357,11 @@ def _pole(camera: KnownCamera, hand: np.random.Generator) -> tuple[float, np.nda
 
 
 def _straight_row(seeds: range) -> Row:
-    """A drawn line that the lens has bent, straightened as a picture: how far its middle lies off the straight."""
+    """A drawn line that the lens has bent, straightened as a picture: how far its middle lies off the straight.
+
+    The line is painted as a Gaussian by the distance of each pixel from it, so that the picture tells its middle to
+    a hundredth of a pixel and what is measured is the straightening alone.
+    """
     import cv2
 
     off: list[float] = []
@@ -330,13 +369,18 @@ def _straight_row(seeds: range) -> Row:
         hand = np.random.default_rng([seed, 9])
         lens = Lens(float(hand.uniform(-0.2, 0.05)), tuple(hand.uniform(-0.15, 0.15, 3).tolist()), 5000.0)
         start, end = np.array([400.0, hand.uniform(600, 3400)]), np.array([5500.0, hand.uniform(600, 3400)])
+        rise = (end[1] - start[1]) / (end[0] - start[0])
         line = start + np.linspace(0, 1, 4000)[:, None] * (end - start)
-        spots = np.round((original_points(line, lens, (3000.0, 2000.0)) / 2 - 0.5) * 16).astype(np.int32)
+        spots = np.round(original_points(line, lens, (3000.0, 2000.0)) / 2).astype(np.int32)
+        near = cv2.polylines(np.zeros((2000, 3000), np.uint8), [spots], False, 1, 17)
+        rows, columns = np.nonzero(near)
+        there = straightened_points(2 * np.stack([columns, rows], -1) + 1.0, lens, (3000.0, 2000.0))
+        across = (there[:, 1] - start[1] - rise * (there[:, 0] - start[0])) / np.hypot(1, rise) / 2
         picture = np.full((2000, 3000, 3), 255, np.uint8)
-        cv2.polylines(picture, [spots], False, (0, 0, 0), 3, cv2.LINE_AA, 4)
+        picture[rows, columns] = (255 - 250 * np.exp(-0.5 * (across / 1.3) ** 2)).round()[:, None]
         shown = 255.0 - straightened_picture(picture, (6000, 4000), lens)[..., 0]
         for x in range(300, 2600, 7):
-            y = float(start[1] + (2 * (x + 0.5) - start[0]) / (end[0] - start[0]) * (end[1] - start[1])) / 2
+            y = float(start[1] + rise * (2 * (x + 0.5) - start[0])) / 2
             taken = original_points(np.array([[2 * x + 1.0, 2 * y]]), lens, (3000.0, 2000.0))[0]
             if not (40 < taken[0] < 5960 and 40 < taken[1] < 3960):
                 continue  # beyond what the photo shows

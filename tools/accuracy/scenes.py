@@ -48,6 +48,19 @@ def scene(seed: int, leaves: bool = False) -> Scene:
     return Scene(name, made, camera, spoilt, seed)
 
 
+def scene_with_lens(seed: int, focal_35mm: float, k1: float, leaves: bool = False) -> Scene:
+    """The scene of a seed, taken with a given lens."""
+    made = scene(seed, leaves)
+    hand = np.random.default_rng([seed, 17])
+    view = cameras.camera(
+        focal_35mm,
+        *(float(hand.uniform(-4, 6)), float(hand.normal(0, 0.7)), float(hand.uniform(-12, 12))),
+        k1=k1,
+        eye_m=float(hand.uniform(1.2, 2.4)),
+    )
+    return Scene(made.name, made.world, view, made.spoilt, seed)
+
+
 def level_edges(world: World, camera: KnownCamera, turn_deg: float) -> np.ndarray:
     """Edges of faces that run level along a direction, as segments (n, 2, 2) inside the straight picture."""
     way = np.array([np.sin(np.radians(turn_deg)), np.cos(np.radians(turn_deg)), 0.0])

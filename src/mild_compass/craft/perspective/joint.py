@@ -35,6 +35,7 @@ SQUARE_GAIN = 5.0  # of log likelihood: most of what people build is square
 PROPOSALS, CANDIDATES, STARTS, SEED = 2000, 22, 6, 7
 SAME_EDGES = 0.6  # two points that share more of their edges are one
 STEPS = 14
+HALVINGS = 3
 ANOTHER = 0.01  # of the height: horizons no further apart are one
 TILT, HEIGHT, FOCAL, CENTRE_X, CENTRE_Y, FIRST = range(6)  # places in the row of numbers that is sought
 
@@ -75,6 +76,11 @@ class JointCamera:
     def tilt_spread_deg(self) -> float:
         """The standard deviation of the horizon's tilt."""
         return float(np.degrees(np.sqrt(max(self.covariance[TILT, TILT], 0.0))))
+
+    @property
+    def counts(self) -> tuple[int, ...]:
+        """How many edges belong to the uprights and to each level family."""
+        return tuple(int((self.families == family).sum()) for family in range(len(self.row) - FIRST + 1))
 
     def point(self, family: int) -> Array:
         """The point (x, y, w) of a family in photo pixels."""
@@ -140,7 +146,7 @@ def joint_camera(
     unit, middle = float(max(size_px)), np.array(size_px) / 2
     weight = np.ones(len(lines)) if weight is None else weight
     edges = _Edges((lines - middle) / unit, (error_px or ERROR_PX) / unit, weight)
-    lens = (np.log(focal_px / unit), TOLD_LENS) if focal_px > 0 else (USUAL_LENS, LENS)
+    lens = _lens_of(focal_px, unit)
     starts = _starts(edges, lens)
     found = [_refined(edges, row, lens) for row in starts]
     found.sort(key=lambda each: -each[1])
@@ -150,6 +156,39 @@ def joint_camera(
         if all(_another(made, other, size_px) for other in kept):
             kept.append(made)
     return kept
+
+
+def _lens_of(focal_px: float, unit: float) -> tuple[float, float]:
+    """What is known of the lens: the logarithm of its focal length in units, and the spread of that."""
+    return (float(np.log(focal_px / unit)), TOLD_LENS) if focal_px > 0 else (float(USUAL_LENS), LENS)
+
+
+@dataclass(frozen=True, slots=True)
+class Sway:
+    """How far the horizon moves when only half of the edges tell it: shares of the picture's height at its middle and
+    degrees of tilt, each for the middle one and the worst one of the halves tried."""
+
+    height: tuple[float, float]
+    tilt_deg: tuple[float, float]
+
+
+def sway_of(
+    camera: JointCamera, lines: Array, size_px: tuple[int, int], focal_px: float, error_px: float, weight: Array
+) -> Sway:
+    """Fit the horizon again to random halves of the edges (after B. Efron, Ann. Statist. 7, 1979)."""
+    unit, middle = camera.unit_px, camera.middle_px
+    lens, hand = _lens_of(focal_px, unit), np.random.default_rng(SEED)
+    heights, tilts = [], []
+    for _ in range(HALVINGS):
+        order = hand.permutation(len(lines))
+        for half in (order[::2], order[1::2]):
+            edges = _Edges((lines[half] - middle) / unit, error_px / unit, weight[half])
+            row, _ = _refined(edges, camera.row, lens)
+            heights.append(abs(_height(row, 0.0) - _height(camera.row, 0.0)) * unit / size_px[1])
+            tilts.append(abs(float(np.degrees(row[TILT] - camera.row[TILT]))))
+    heights.sort()
+    tilts.sort()
+    return Sway((heights[HALVINGS], heights[-1]), (tilts[HALVINGS], tilts[-1]))
 
 
 def _another(one: JointCamera, other: JointCamera, size_px: tuple[int, int]) -> bool:

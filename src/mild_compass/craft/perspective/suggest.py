@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 
 from mild_compass.craft.perspective.horizon import HorizonLine, horizon_line
-from mild_compass.craft.perspective.joint import JointCamera, joint_camera
+from mild_compass.craft.perspective.joint import JointCamera, Sway, joint_camera, sway_of
 from mild_compass.craft.perspective.vanishing import VanishingPoint, ends, vanishing_point
 from mild_compass.craft.perspective.worked import tilt_of
 from mild_compass.craft.picture.edges import found_lines, sharpened
@@ -36,7 +36,10 @@ RIGHT_HEIGHT, RIGHT_TILT_DEG = 0.01, 1.0  # a horizon within these of the true o
 WIDER = 2.0  # spreads by the found edges' own misfit are too narrow by about that
 MOST_GAP = 10.0
 # Fitted on the tuning half of the made pictures: see tools/accuracy.
-CALIBRATED = (-9.763, -0.175, -0.822, 0.291, 0.155, -0.934)
+CALIBRATED = (
+    *(-9.4432, -0.0077, -0.1775, 0.2245, -0.31, -0.6631, -0.2685, -0.0748),
+    *(-0.7947, 0.352, 0.2164, -0.3733, 0.3849, 0.587, -1.15, -0.074),
+)
 SHORT = "There are too few straight edges in this picture. Trace them by hand."
 
 
@@ -93,7 +96,11 @@ def suggested_sets(picture: Picture, focal_px: float = 0.0, traced: tuple[EdgeSe
     if not level:
         return Suggestion(tuple(sets), "not sure", 0.0, "Not sure: no edges agree on a point. Trace two that run back.")
     missed, chosen, line = _best_sets(level, [each for each in sets if each.kind == "upright"], best, picture)
-    probability = _probability(features(cameras, missed / picture.height_px, picture.height_px))
+    error = ERROR_SHARE * max(size)
+    sway = sway_of(best, lines, size, focal_px, error, weight)
+    fit = fit_of(lines, weight, best)
+    height = picture.height_px
+    probability = _probability(features(cameras, missed / height, height, sway, fit, focal_px > 0))
     certainty: Certainty = "sure" if probability >= SURE else "likely" if probability >= LIKELY else "not sure"
     across = (line.y_at(0.0), line.y_at(float(picture.width_px))) if line is not None else None
     return Suggestion(tuple(chosen), certainty, probability, _reason(certainty, cameras, level, picture), across)
@@ -172,15 +179,43 @@ def _horizon_of(
 # -- how sure -------------------------------------------------------------------------------------------------
 
 
-def features(cameras: list[JointCamera], missed: float, height_px: float) -> tuple[float, ...]:
-    """What certainty is told from: the horizon's spreads, how much likelier it is than another, how many agree."""
+def features(
+    cameras: list[JointCamera], missed: float, height_px: float, sway: Sway, fit: Fit, told: bool
+) -> tuple[float, ...]:
+    """What certainty is told from: the horizon's spreads, how much likelier it is than another, how it moves when half
+    of the edges are left out, how many edges agree and how well, and whether the photo tells its lens."""
     best = cameras[0]
     high, tilted = max(best.height_spread_px / height_px, 1e-5), max(best.tilt_spread_deg, 1e-3)
     within = erf(RIGHT_HEIGHT / (WIDER * high * sqrt(2))) * erf(RIGHT_TILT_DEG / (WIDER * tilted * sqrt(2)))
     within = min(max(within, 1e-3), 0.999)
     gap = best.score - cameras[1].score if len(cameras) > 1 else MOST_GAP
-    agree = int((best.families >= 0).sum())
-    return log(within / (1 - within)), log(high), min(gap, MOST_GAP), log(agree + 1), log(min(missed, 1.0) + 0.003)
+    upright, *level = best.counts
+    most, second = sorted((*level, 0, 0), reverse=True)[:2]
+    return (
+        *(log(within / (1 - within)), log(high), min(gap, MOST_GAP)),
+        *(log(upright + most + second + 1), log(min(missed, 1.0) + 0.003)),
+        *(log(sway.height[0] + 5e-4), log(sway.tilt_deg[0] + 0.02)),
+        *(log(sway.height[1] + 5e-4), log(sway.tilt_deg[1] + 0.02)),
+        *(log(upright + 1), log(most + 1), log(second + 1)),
+        *(fit.share, log(max(fit.misfit, 0.05)), float(told)),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """The share of the found length that belongs to a family, and its misfit in usual errors (root mean square)."""
+
+    share: float
+    misfit: float
+
+
+def fit_of(lines: Array, weight: Array, camera: JointCamera) -> Fit:
+    """How well edges agree with a camera."""
+    length = np.hypot(*(lines[:, 1] - lines[:, 0]).T) * weight
+    off = [_off(lines[camera.families == k], camera.point(k)) for k in range(len(camera.counts))]
+    each = np.concatenate(off) / (ERROR_SHARE * camera.unit_px)
+    share = float(length[camera.families >= 0].sum() / length.sum())
+    return Fit(share, float(np.sqrt(np.mean(each**2))) if len(each) else 1.0)
 
 
 def _probability(told: tuple[float, ...]) -> float:

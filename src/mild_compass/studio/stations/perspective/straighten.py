@@ -19,14 +19,43 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.perspective.lens import Bow
     from mild_compass.craft.picture.load import Picture
+    from mild_compass.plan.model import Ground, Plan
+    from mild_compass.plan.photos import PhotoFolder
     from mild_compass.studio.requests.jobs import Job
     from mild_compass.studio.requests.owner import Owner
 
 
-def _find_bow(picture: Picture, focal_px: float) -> Bow | None:
-    from mild_compass.craft.perspective.lens import edge_chains, found_bow
+MOST_OTHERS = 6  # photos of the same lens looked at besides this one
 
-    return found_bow(edge_chains(picture), focal_px, (picture.width_px, picture.height_px))
+
+def _find_bow(
+    picture: Picture, focal_px: float, others: tuple[Ground, ...], photos: PhotoFolder
+) -> tuple[Bow | None, int]:
+    """The bow that the edges of all photos of one lens tell together, and how many photos that were."""
+    from mild_compass.craft.perspective.lens import edge_chains, found_bow
+    from mild_compass.craft.picture.load import read_proxy
+
+    chains, count = edge_chains(picture), 1
+    for each in others:
+        try:
+            other = read_proxy(photos.read(each.sha256, each.name), each.name)
+        except PlanError:
+            continue  # one that cannot be read tells nothing; the others do
+        chains, count = chains + edge_chains(other), count + 1
+    return found_bow(chains, focal_px, (picture.width_px, picture.height_px)), count
+
+
+def same_lens(photo: Ground, plan: Plan) -> tuple[Ground, ...]:
+    """Other photos of a plan that tell the same lens and have the same size."""
+    if photo.focal_35mm <= 0:
+        return ()
+    size = (photo.width_px, photo.height_px, photo.focal_35mm)
+    alike = [
+        each
+        for each in plan.references
+        if each.sha256 != photo.sha256 and each.is_photo and (each.width_px, each.height_px, each.focal_35mm) == size
+    ]
+    return tuple(alike[:MOST_OTHERS])
 
 
 class StraightenInstrument(Instrument):
@@ -115,14 +144,16 @@ class StraightenInstrument(Instrument):
         self._looking = self.desk.jobs.do(
             "Looking for the bow of the lens",
             _find_bow,
-            *(looks.picture, self._focal_px()),
+            *(looks.picture, self._focal_px(), same_lens(self.desk.ground, self.desk.session.plan)),
+            self.desk.session.workspace.photos,
             owner=self.desk.session.owner(),
             done=self._take_bow,
             called_off=lambda: self.desk.say(OTHER_STUDY.format("Looking for the bow of the lens")),
         )
         self.refresh()
 
-    def _take_bow(self, bow: Bow | None) -> None:
+    def _take_bow(self, found: tuple[Bow | None, int]) -> None:
+        bow, count = found
         self._told_of = self.desk.session.owner()
         k1 = bow.k1 if bow is not None else 0.0
         if bow is None:
@@ -130,7 +161,7 @@ class StraightenInstrument(Instrument):
         elif not bow.sure and not bow.likely:
             self._told = (
                 f"Not sure: the edges tell a bow of {100 * k1:+.1f} %, but they do not agree enough. Nothing was "
-                "changed. Take it from another photo with the same lens, or type it under Bow and look."
+                "changed. Add other photos of the same lens to this plan and try again, or type it under Bow and look."
             ).replace("-", "−")
         elif abs(k1) < 0.004:
             self._told = "The edges are straight as they are: no bow to take out."
@@ -140,6 +171,8 @@ class StraightenInstrument(Instrument):
                 self._told += (
                     f" In the corners that may be wrong by {2 * bow.corner_spread_px:.0f} pixels: look at edges there."
                 )
+            if count > 1:
+                self._told += f" Told by {count} photos of the same lens."
             self._put(replace(self.desk.study.perspective.lens, k1=round(k1, 4), focal_px=self._focal_px()))
         self.refresh()
 
