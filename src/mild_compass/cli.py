@@ -176,7 +176,7 @@ def _readings(options: argparse.Namespace) -> int:
     from mild_compass.craft.armature.report import lock_report
     from mild_compass.craft.picture.study_picture import study_picture
     from mild_compass.craft.stations import STATIONS, readings_of
-    from mild_compass.craft.values.masses import find_masses
+    from mild_compass.craft.values.masses import study_masses
     from mild_compass.craft.worked import worked_study
     from mild_compass.plan import archive
 
@@ -191,7 +191,7 @@ def _readings(options: argparse.Namespace) -> int:
         picture = study_picture(plan, study, photos) if has_picture else None
         masses = None
         if picture is not None and any(each.needs_masses for each in chosen):
-            masses = find_masses(picture, study.frame, plan.paper, study.values)
+            masses = study_masses(picture, study, plan.paper)
     locks = lock_report(study, plan.ground(study), plan.paper)
     worked = worked_study(plan, masses, picture=picture, locks=locks)
     assert worked is not None

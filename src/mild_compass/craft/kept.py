@@ -20,6 +20,12 @@ class Kept(Generic[Made]):
         self._results: OrderedDict[Hashable, tuple[Any, Made]] = OrderedDict()
         self._lock = Lock()
 
+    def has(self, thing: object, rest: Hashable) -> bool:
+        """Whether that has been made."""
+        with self._lock:
+            kept = self._results.get((id(thing), rest))
+        return kept is not None and kept[0] is thing
+
     def of(self, thing: object, rest: Hashable, make: Callable[[], Made]) -> Made:
         """What was made of this very thing and these values, or is made now."""
         key = (id(thing), rest)

@@ -14,7 +14,7 @@ from mild_compass.craft.sheet.layers import as_printed, frame_layer, sheet_drawi
 from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
 from mild_compass.craft.sheet.tiles import pages_for
-from mild_compass.craft.values.masses import find_masses
+from mild_compass.craft.values.masses import study_masses
 from mild_compass.output.pdf import PageSetup, Printed, pages_pdf
 from mild_compass.output.raster import framed
 from mild_compass.output.svg import sheet_svg
@@ -100,7 +100,7 @@ def drawn_sheet(
     if {"masses", "lines"} & set(layers):
         proxy = proxy or study_picture(plan, study, photos)
         if "masses" in layers:
-            masses = find_masses(proxy, study.frame, plan.paper, study.values)
+            masses = study_masses(proxy, study, plan.paper)
         if "lines" in layers:
             lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
     worked = work_out(study.perspective, plan.ground(study), study.stage)

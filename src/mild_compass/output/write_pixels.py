@@ -17,7 +17,8 @@ from mild_compass.craft.sheet.layers import sheet_drawing
 from mild_compass.craft.sheet.lifting import LAYER_WORDS
 from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
-from mild_compass.craft.values.masses import find_masses
+from mild_compass.craft.values.drawn import coverage
+from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.values.names import names_of
 from mild_compass.output.openraster import open_raster
 from mild_compass.output.pixels import layer_pixels, merged, placed, sheet_px
@@ -94,7 +95,7 @@ def layered_sheet(
     masses = lines = None
     if has_picture:
         proxy = proxy or study_picture(plan, study, photos)
-        masses = find_masses(proxy, study.frame, plan.paper, study.values)
+        masses = study_masses(proxy, study, plan.paper)
         lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
     names = RASTER_LAYERS if has_picture else tuple(name for name in RASTER_LAYERS if name not in FROM_THE_PHOTO)
     drawing = sheet_drawing(study, plan.paper, worked, masses, names, lines, output.unit)
@@ -128,12 +129,17 @@ def _mass_layers(masses: Masses, box: Box, size: tuple[int, int], per_mm: float)
     """One layer a value, each its flat grey, clear elsewhere; together they tile the picture."""
     left, top = round(box.left * per_mm), round(box.top * per_mm)
     width, height = round(box.right * per_mm) - left, round(box.bottom * per_mm) - top
-    steps = np.asarray(Image.fromarray(masses.steps).resize((width, height), Image.Resampling.NEAREST))
+    scale = np.array([width / masses.steps.shape[1], height / masses.steps.shape[0]])
+    covered = [np.ones((height, width), np.float32)]
+    covered += [coverage(area, scale, (width, height)) for area in masses.areas]
+    covered.append(np.zeros((height, width), np.float32))
     found = []
     for value, (name, shown) in enumerate(zip(names_of(len(masses.shown)), masses.shown, strict=True)):
         pixels = np.zeros((size[1], size[0], 4), np.uint8)
         here = pixels[top : top + height, left : left + width]
         here[..., :3] = grey_of_lightness(np.array(shown))
-        here[..., 3] = np.where(steps[: here.shape[0], : here.shape[1]] == value, 255, 0)
+        # What two values share of a pixel adds up to all of it.
+        alpha = np.round(255 * covered[value]) - np.round(255 * covered[value + 1])
+        here[..., 3] = np.clip(alpha[: here.shape[0], : here.shape[1]], 0, 255).astype(np.uint8)
         found.append((f"mass: {name}", pixels, False))
     return found

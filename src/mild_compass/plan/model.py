@@ -17,7 +17,7 @@ from mild_compass.plan.guides import EYE_M, FocalSource, Guide, Lens, Light
 from mild_compass.plan.sheet import BlockShape, MeasurePlan, Motif, SheetPlan
 from mild_compass.plan.stage import Stage
 from mild_compass.plan.structure import Construction, Structure
-from mild_compass.plan.tones import MassChange, MediumPlan, ReadsPlan
+from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane, ReadsPlan
 
 StationName = Literal["references", "viewfinder", "armature", "perspective", "values", "sheet", "logbook"]
 STATION_NAMES: tuple[StationName, ...] = get_args(StationName)
@@ -402,17 +402,29 @@ class PerspectivePlan:
 class ValuePlan:
     """How the picture is simplified: the number of values, the thresholds in L*, the smallest shape.
 
-    ``softness_mm`` is by how much an edge may be eased on the sheet; ``changes`` are made by hand, in order.
+    ``simple`` is how simple, from all that is found (0) to two shapes (100), ``detail`` how much more is kept where it
+    counts than elsewhere (0 for even). ``softness_mm`` is how round a border is drawn: it leaves the photo's by half of
+    that at most. ``changes`` are made by hand, in order; ``areas``, ``edges`` and ``planes`` are as well.
     """
 
     count: int = 4
     method: ThresholdMethod = "found"
     thresholds: tuple[float, ...] = ()
     smallest_mm2: float = 40.0
-    softness_mm: float = 1.6
+    softness_mm: float = 2.4
     changes: tuple[MassChange, ...] = ()
+    simple: float = 50.0
+    detail: float = 0.0
+    areas: tuple[DetailArea, ...] = ()
+    edges: tuple[EdgeChange, ...] = ()
+    planes: tuple[Plane, ...] = ()
 
     def __post_init__(self) -> None:
+        require_within("How simple it is", self.simple, 0, 100, "")
+        require_within("How much more detail is kept where it counts", self.detail, 0, 100, "")
+        for each, what in ((self.areas, "areas"), (self.edges, "edges"), (self.planes, "planes")):
+            if len({one.id for one in each}) != len(each):
+                raise PlanError(f"Two of the {what} carry the same mark.")
         require_within("The number of values", self.count, *VALUE_COUNTS, "")
         require_within("The smallest shape", self.smallest_mm2, *SMALLEST_MM2, "mm²")
         require_within("The easing of edges", self.softness_mm, *SOFTNESS_MM, "mm")

@@ -12,6 +12,10 @@ from typing import Literal, get_args
 from mild_compass.plan.errors import PlanError, require_within
 
 MassChangeKind = Literal["shape", "area"]
+DetailKind = Literal["hold", "let go"]
+EdgeKind = Literal["hard", "soft", "lost"]
+EDGE_KINDS: tuple[EdgeKind, ...] = get_args(EdgeKind)
+StrokeWay = Literal["angle", "level", "upright", "along", "to a point"]
 PullKind = Literal["face", "figure", "pointed", "warm"]
 PULL_KINDS: tuple[PullKind, ...] = get_args(PullKind)
 Medium = Literal["toned paper", "charcoal", "washes", "opaque", "hatching"]
@@ -45,6 +49,59 @@ class MassChange:
     def value_of(self, count: int) -> int:
         """Its value when there are so many: darkest stays darkest, lightest stays lightest."""
         return self.value if count == self.of else round(self.value * (count - 1) / (self.of - 1))
+
+
+@dataclass(frozen=True, slots=True)
+class DetailArea:
+    """An area in which small shapes are kept ("hold") or only big ones ("let go")."""
+
+    id: str
+    kind: DetailKind
+    points: tuple[tuple[float, float], ...]
+
+    def __post_init__(self) -> None:
+        _require_outline(self.points)
+
+
+@dataclass(frozen=True, slots=True)
+class EdgeChange:
+    """The border that passes nearest to a place is meant to be hard, soft or lost, whatever the photo says."""
+
+    id: str
+    place: tuple[float, float]
+    kind: EdgeKind
+
+    def __post_init__(self) -> None:
+        if not all(map(isfinite, self.place)):
+            raise PlanError("The place of this edge is not a number. Point at it again.")
+
+
+@dataclass(frozen=True, slots=True)
+class Plane:
+    """A plane of something, and the way the strokes run on it.
+
+    angle: ``angle_deg`` up from level, to the right; to a point: toward that of the traced set ``letter``; along: with
+    the plane's own longer way.
+    """
+
+    id: str
+    points: tuple[tuple[float, float], ...]
+    way: StrokeWay = "angle"
+    angle_deg: float = 45.0
+    letter: str = ""
+    name: str = ""
+    printed: bool = True
+
+    def __post_init__(self) -> None:
+        _require_outline(self.points)
+        require_within("The direction of the strokes", self.angle_deg, -180, 180, "°")
+
+
+def _require_outline(points: tuple[tuple[float, float], ...]) -> None:
+    if not all(isfinite(number) for point in points for number in point):
+        raise PlanError("One of the points of this area is not a number. Draw it again.")
+    if len(set(points)) < 3:
+        raise PlanError("This area has no size yet; draw it a little larger.")
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QListWidget,
     QPushButton,
     QSizePolicy,
+    QSlider,
     QVBoxLayout,
     QWidget,
 )
@@ -282,6 +283,44 @@ def number_entry(name: str, unit: str) -> Entry:
     return Entry(name, parse, lambda value: f"{value:g} {unit}".strip())
 
 
+class Slide(QWidget):
+    """An amount on a slider, with words for its two ends: sent while it is dragged, and once more as settled."""
+
+    moved = Signal(float)
+    settled = Signal(float)
+
+    def __init__(self, name: str, low: float, high: float, words: tuple[str, str]) -> None:
+        super().__init__()
+        self.bar = QSlider(Qt.Orientation.Horizontal)
+        self.bar.setAccessibleName(name)
+        self.bar.setRange(round(low), round(high))
+        self.bar.setPageStep(max(1, round((high - low) / 10)))
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.bar)
+        ends = QHBoxLayout()
+        for number, text in enumerate(words):
+            if number:
+                ends.addStretch(1)
+            word = plain_label(text)
+            word.setProperty("soft", True)
+            ends.addWidget(word)
+        layout.addLayout(ends)
+        self.bar.valueChanged.connect(self._changed)
+        self.bar.sliderReleased.connect(lambda: self.settled.emit(float(self.bar.value())))
+
+    def show_value(self, value: float) -> None:
+        """Show a value without sending it back; one that is being dragged is left alone."""
+        if not self.bar.isSliderDown():
+            with QSignalBlocker(self.bar):
+                self.bar.setValue(round(value))
+
+    def _changed(self, value: int) -> None:
+        # By keys, by the wheel and by a click beside the handle each step is settled.
+        (self.moved if self.bar.isSliderDown() else self.settled).emit(float(value))
+
+
 def _side_by_side(left: QWidget, right: QWidget) -> QWidget:
     pair = QWidget()
     layout = QHBoxLayout(pair)
@@ -310,7 +349,7 @@ def form(*rows: tuple[str | QWidget, QWidget] | QWidget) -> QWidget:
             continue
         label = plain_label(first)
         label.setBuddy(control)
-        if isinstance(control, Sentence):
+        if isinstance(control, Sentence | Slide):
             layout.addRow(label)
             layout.addRow(control)
         else:

@@ -3,26 +3,35 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.framed import Framed, framed_lightness
 from mild_compass.craft.values.by_hand import Unfit, with_changes
+from mild_compass.craft.values.detail import Counts, border_weight, what_counts
+from mild_compass.craft.values.drawn import lighter_than, painted
+from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.thresholds import thresholds_for
+from mild_compass.craft.values.tracing import Crossing
 
 if TYPE_CHECKING:
+    from collections.abc import Hashable
+
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Frame, Paper, ValuePlan
+    from mild_compass.plan.model import Frame, Paper, Study, ValuePlan
 
 # While thresholds are tried the smoothed picture stays the same.
 _SMOOTHED: Kept[tuple[Framed, NDArray[np.float32]]] = Kept(3)
+_NESTED: Kept[Hierarchy] = Kept(6)
 LONGEST_PX = 600  # a mass edge is drawn to about half a millimetre on A3; more pixels would say no more
 
 
@@ -31,8 +40,8 @@ class Masses:
     """The framed picture in a few values, dark to light.
 
     ``steps`` (h, w) holds the value of every pixel; ``shown`` the L* each value is drawn with; ``shares`` adds up
-    to 1; ``counts`` are the shapes per value; ``borders_mm`` are the shared outlines on the sheet; ``lightness`` (h, w)
-    is the L* they were made from.
+    to 1; ``counts`` are the shapes per value; ``areas`` (shapely) what is so light or lighter, for each value but the
+    darkest; ``borders_mm`` are the shared outlines on the sheet; ``lightness`` (h, w) is the L* they were made from.
     """
 
     thresholds: tuple[float, ...]
@@ -41,6 +50,7 @@ class Masses:
     shares: tuple[float, ...]
     counts: tuple[int, ...]
     shapes: MassShapes
+    areas: tuple[object, ...]
     borders_mm: tuple[NDArray[np.float64], ...]
     distribution: NDArray[np.float64]
     mm_per_step_px: float
@@ -48,6 +58,20 @@ class Masses:
     largest_value: int
     lightness: NDArray[np.float32]
     unfit: tuple[Unfit, ...] = ()
+
+    def painted(self, longest_px: int) -> NDArray[np.float32]:
+        """L* (h, w) of the masses as a flat picture with its longer side so long."""
+        return painted(self.areas, self.shown, self.steps.shape, self._size(longest_px))
+
+    def step_map(self, longest_px: int) -> NDArray[np.uint8]:
+        """The value of each pixel (h, w) of such a picture."""
+        numbers = tuple(float(value) for value in range(len(self.shown)))
+        return np.round(painted(self.areas, numbers, self.steps.shape, self._size(longest_px))).astype(np.uint8)
+
+    def _size(self, longest_px: int) -> tuple[int, int]:
+        height, width = self.steps.shape
+        scale = longest_px / max(height, width)
+        return max(1, round(width * scale)), max(1, round(height * scale))
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -61,42 +85,114 @@ class FlatMasses:
     unfit: tuple[Unfit, ...]
 
 
-def flat_masses(
+def quick_masses(
     picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, longest_px: int = LONGEST_PX
 ) -> FlatMasses:
-    """Smooth without softening edges, divide by the thresholds, drop what is too small to draw.
+    """A first idea: smooth without softening edges, divide by the thresholds, drop what is too small to draw.
 
-    A small longest_px gives a rough answer in a few milliseconds, to be looked at while something is dragged.
+    A small longest_px gives it in a few milliseconds, to be looked at while something is dragged.
     """
-    framed, smooth = _SMOOTHED.of(
-        picture, (frame, paper, longest_px), lambda: _framed_and_smoothed(picture, frame, paper, longest_px)
-    )
-    raw = framed.values
-    thresholds = thresholds_for(values, smooth if framed.bare is None else Framed(smooth, framed.bare).covered)
-    steps = np.digitize(smooth, np.array(thresholds)).astype(np.uint8)
-    mm_per_px = picture_box(paper, frame).width / raw.shape[1]
-    smallest_px = values.smallest_mm2 / mm_per_px**2
-    steps = without_small(steps, smallest_px)
-    unfit: tuple[Unfit, ...] = ()
-    if values.changes:
-        steps, unfit = with_changes(steps, values, frame, paper)
-        steps = without_small(steps, smallest_px)
-    return FlatMasses(raw, thresholds, steps, _shown(smooth, steps, values.count, thresholds), unfit)
+    view = _View.of(picture, frame, paper, longest_px)
+    thresholds, steps = view.divided(values)
+    return view.told(values, frame, paper, thresholds, steps)
 
 
-def find_masses(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> Masses:
+def flat_masses(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+) -> FlatMasses:
+    """The masses as simple as the artist wants them, from their hierarchy; ``counts`` is where detail counts."""
+    view = _View.of(picture, frame, paper, LONGEST_PX)
+    thresholds, _ = view.divided(values)
+    nested = hierarchy_for(picture, frame, paper, values, counts)
+    steps = nested.steps_at(nested.stop_at(values.simple))
+    return view.told(values, frame, paper, thresholds, steps)
+
+
+def hierarchy_for(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+) -> Hierarchy:
+    """The nested shapes that a value plan chooses from; kept, so that choosing another stop takes no time."""
+    key = _nested_key(frame, paper, values, counts)
+    return _NESTED.of(picture, key, lambda: _nested(picture, frame, paper, values, counts))
+
+
+def has_hierarchy(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+) -> bool:
+    """Whether the nested shapes are there already."""
+    return _NESTED.has(picture, _nested_key(frame, paper, values, counts))
+
+
+def _nested_key(frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hashable:
+    detail = (values.detail, counts) if counts else (0.0, ())
+    return frame, paper, values.count, values.method, values.thresholds, values.smallest_mm2, detail, values.areas
+
+
+def _nested(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hierarchy:
+    view = _View.of(picture, frame, paper, LONGEST_PX)
+    thresholds, steps = view.divided(values)
+    means = _shown(view.framed.values, steps, values.count, thresholds)
+    if values.method == "found":  # the picture decides: each pixel goes to the value it is nearest to
+        thresholds = tuple((a + b) / 2 for a, b in pairwise(means))
+    weight = border_weight(steps.shape, frame, paper, counts, values.detail, values.areas)
+    return hierarchy_of(view.framed.values, thresholds, means, values.smallest_mm2 / view.mm_per_px**2, weight)
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class _View:
+    """The framed picture as it is and smoothed, and its size on the sheet."""
+
+    framed: Framed
+    smooth: NDArray[np.float32]
+    mm_per_px: float
+
+    @classmethod
+    def of(cls, picture: Picture, frame: Frame, paper: Paper, longest_px: int) -> _View:
+        """Made once for each picture and frame."""
+        framed, smooth = _SMOOTHED.of(
+            picture, (frame, paper, longest_px), lambda: _framed_and_smoothed(picture, frame, paper, longest_px)
+        )
+        return cls(framed, smooth, picture_box(paper, frame).width / framed.values.shape[1])
+
+    def divided(self, values: ValuePlan) -> tuple[tuple[float, ...], NDArray[np.uint8]]:
+        """The thresholds and the value of each pixel, without what is too small."""
+        bare = self.framed.bare
+        thresholds = thresholds_for(values, self.smooth if bare is None else Framed(self.smooth, bare).covered)
+        steps = np.digitize(self.smooth, np.array(thresholds)).astype(np.uint8)
+        return thresholds, without_small(steps, values.smallest_mm2 / self.mm_per_px**2)
+
+    def told(
+        self, values: ValuePlan, frame: Frame, paper: Paper, thresholds: tuple[float, ...], steps: NDArray[np.uint8]
+    ) -> FlatMasses:
+        """The masses with what was changed by hand."""
+        unfit: tuple[Unfit, ...] = ()
+        if values.changes:
+            steps, unfit = with_changes(steps, values, frame, paper)
+            steps = without_small(steps, values.smallest_mm2 / self.mm_per_px**2)
+        shown = _shown(self.smooth, steps, values.count, thresholds)
+        return FlatMasses(self.framed.values, thresholds, steps, shown, unfit)
+
+
+def find_masses(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+) -> Masses:
     """The masses with their shared outlines, shares and counts."""
-    return with_outlines(flat_masses(picture, frame, paper, values), frame, paper, values)
+    return with_outlines(flat_masses(picture, frame, paper, values, counts), frame, paper, values)
+
+
+def study_masses(picture: Picture, study: Study, paper: Paper) -> Masses:
+    """The masses of a study."""
+    return find_masses(picture, study.frame, paper, study.values, what_counts(study))
 
 
 def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePlan) -> Masses:
-    """Flat masses with their outlines traced, which takes most of the time."""
+    """Flat masses with their outlines drawn as curves."""
     raw, steps = flat.raw, flat.steps
     box = picture_box(paper, frame)
     mm_per_px = box.width / raw.shape[1]
-    shapes = mass_shapes(steps, tolerance_px=values.softness_mm / mm_per_px)
+    shapes = mass_shapes(steps, values.softness_mm / mm_per_px, Crossing(raw, steps, flat.shown))
     total = np.bincount(steps.ravel(), minlength=values.count)
-    areas = np.array([polygon.area for polygon in shapes.polygons])
+    areas = shapely.area(shapes.polygons)
     shrink = np.array([mm_per_px, box.height / raw.shape[0]])
     return Masses(
         flat.thresholds,
@@ -105,6 +201,7 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
         tuple(float(n) for n in total / steps.size),
         tuple(int((shapes.values == value).sum()) for value in range(values.count)),
         shapes,
+        lighter_than(shapes, values.count),
         tuple(border * shrink + box[:2] for border in shapes.borders),
         np.bincount(np.clip(raw, 0, 99.99).astype(np.intp).ravel(), minlength=100) / raw.size,
         mm_per_px,

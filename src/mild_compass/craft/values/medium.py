@@ -10,13 +10,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
+from mild_compass.craft.kept import Kept
 from mild_compass.craft.values.names import names_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
-
-    from numpy.typing import NDArray
 
     from mild_compass.craft.values.masses import Masses
     from mild_compass.plan.tones import Medium, MediumPlan
@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 WHITE_PAPER = 96.0  # L* of drawing paper
 CHARCOAL_TONE = 45.0  # L* of a sheet rubbed with charcoal: common practice, no published source
 BINS = 100
+PICTURE_PX = 1200  # of a step's picture
 LITTLE_PAPER = 0.20  # of the sheet: with less of it in sight a toned paper no longer speaks
 
 MEDIUM_WORDS: dict[Medium, str] = {
@@ -36,6 +37,9 @@ MEDIUM_WORDS: dict[Medium, str] = {
     "opaque": "opaque paint",
     "hatching": "graphite or hatching on white",
 }
+
+
+_MAPS: Kept[NDArray[np.uint8]] = Kept(2)
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -69,6 +73,11 @@ class MediumWork:
 def medium_work(masses: Masses, medium: MediumPlan) -> MediumWork:
     """The steps of the chosen medium for these masses."""
     return MAKERS[medium.medium](masses, medium)
+
+
+def map_of(masses: Masses) -> NDArray[np.uint8]:
+    """The value of each pixel of the steps' pictures, from the masses' outlines."""
+    return _MAPS.of(masses, None, lambda: masses.step_map(PICTURE_PX))
 
 
 def best_paper(lightness: NDArray[np.floating], tolerance: float) -> float:
@@ -105,21 +114,21 @@ def _toned(masses: Masses, medium: MediumPlan) -> MediumWork:
     value = medium.paper_value if medium.paper_value is not None else best_paper(masses.lightness, medium.tolerance)
     paper, dark, light = paper_shares(masses.lightness, value, medium.tolerance)
     names = names_of(len(masses.shown))
-    canvas = np.full(masses.steps.shape, value, np.float32)
+    canvas = np.full(map_of(masses).shape, value, np.float32)
     left = np.abs(np.array(masses.shown) - value) <= medium.tolerance
     steps = [
         _step(
-            "The paper", f"Paper of L* {value:.0f}. What is of its value stays untouched.", left[masses.steps], canvas
+            "The paper", f"Paper of L* {value:.0f}. What is of its value stays untouched.", left[map_of(masses)], canvas
         )
     ]
     darks = [k for k in range(len(left)) if not left[k] and masses.shown[k] < value]
     lights = [k for k in range(len(left)) if not left[k] and masses.shown[k] > value]
     for k in darks[::-1]:
         canvas = _laid(canvas, masses, k)
-        steps.append(_step(f"The {names[k]}", "With the dark, one even value.", masses.steps == k, canvas))
+        steps.append(_step(f"The {names[k]}", "With the dark, one even value.", map_of(masses) == k, canvas))
     for k in lights:
         canvas = _laid(canvas, masses, k)
-        steps.append(_step(f"The {names[k]}", "With the light, never over the dark.", masses.steps == k, canvas))
+        steps.append(_step(f"The {names[k]}", "With the light, never over the dark.", map_of(masses) == k, canvas))
     warnings = []
     if dark > paper:
         warnings.append(
@@ -132,20 +141,20 @@ def _toned(masses: Masses, medium: MediumPlan) -> MediumWork:
 
 
 def _charcoal(masses: Masses, _: MediumPlan) -> MediumWork:
-    names, every = names_of(len(masses.shown)), np.ones(masses.steps.shape, bool)
-    canvas = np.full(masses.steps.shape, CHARCOAL_TONE, np.float32)
+    names, every = names_of(len(masses.shown)), np.ones(map_of(masses).shape, bool)
+    canvas = np.full(map_of(masses).shape, CHARCOAL_TONE, np.float32)
     steps = [_step("Tone the sheet", f"Rub charcoal over all of it, to about L* {CHARCOAL_TONE:.0f}.", every, canvas)]
     darks = [k for k, shown in enumerate(masses.shown) if shown < CHARCOAL_TONE]
     lights = [k for k, shown in enumerate(masses.shown) if shown >= CHARCOAL_TONE]
     for k in darks[::-1]:
         canvas = _laid(canvas, masses, k)
         steps.append(
-            _step(f"Draw the {names[k]}", "With the side of the stick, then the point.", masses.steps == k, canvas)
+            _step(f"Draw the {names[k]}", "With the side of the stick, then the point.", map_of(masses) == k, canvas)
         )
     for k in lights:
         canvas = _laid(canvas, masses, k)
         tool = "the clean edge of a rubber" if k == len(masses.shown) - 1 else "a kneaded rubber, dabbing"
-        steps.append(_step(f"Lift the {names[k]}", f"With {tool}.", masses.steps == k, canvas))
+        steps.append(_step(f"Lift the {names[k]}", f"With {tool}.", map_of(masses) == k, canvas))
     return _plain_work(masses, steps, WHITE_PAPER, 0.0, _lifting_warnings(masses))
 
 
@@ -187,12 +196,12 @@ def _light_to_dark(
 ) -> MediumWork:
     """The lightest is the paper; every further layer covers all that is darker."""
     count, names = len(masses.shown), names_of(len(masses.shown))
-    canvas = np.full(masses.steps.shape, max(masses.shown[-1], WHITE_PAPER), np.float32)
+    canvas = np.full(map_of(masses).shape, max(masses.shown[-1], WHITE_PAPER), np.float32)
     line = masking_line_mm(masses, {count - 1})
     first = f"{how.format('the ' + names[-1])} Its outline is {line / 10:.0f} cm long on the sheet."
-    steps = [_step(reserved.format(names[-1]), first, masses.steps == count - 1, canvas)]
+    steps = [_step(reserved.format(names[-1]), first, map_of(masses) == count - 1, canvas)]
     for number, k in enumerate(range(count - 2, -1, -1), 1):
-        covered = masses.steps <= k
+        covered = map_of(masses) <= k
         canvas = np.where(covered, np.float32(masses.shown[k]), canvas)
         steps.append(_step(title.format(number), words(number, names[k], k == 0), covered, canvas))
     return _plain_work(masses, steps, WHITE_PAPER, line, ())
@@ -200,19 +209,19 @@ def _light_to_dark(
 
 def _opaque(masses: Masses, _: MediumPlan) -> MediumWork:
     names = names_of(len(masses.shown))
-    canvas = np.full(masses.steps.shape, 60.0, np.float32)
+    canvas = np.full(map_of(masses).shape, 60.0, np.float32)
     steps = [
         _step(
             "The ground",
             "A thin middle tone over all, so that no white confuses the eye.",
-            np.ones(masses.steps.shape, bool),
+            np.ones(map_of(masses).shape, bool),
             canvas,
         )
     ]
     for k in range(len(masses.shown)):
         canvas = _laid(canvas, masses, k)
         how = "Thin." if k == 0 else ("Last and thickest." if k == len(masses.shown) - 1 else "A little thicker.")
-        steps.append(_step(f"Block in the {names[k]}", how, masses.steps == k, canvas))
+        steps.append(_step(f"Block in the {names[k]}", how, map_of(masses) == k, canvas))
     return _plain_work(masses, steps, WHITE_PAPER, 0.0, ())
 
 
@@ -226,7 +235,7 @@ MAKERS: dict[Medium, Callable[[Masses, MediumPlan], MediumWork]] = {
 
 
 def _laid(canvas: Picture, masses: Masses, value: int) -> Picture:
-    return np.where(masses.steps == value, np.float32(masses.shown[value]), canvas)
+    return np.where(map_of(masses) == value, np.float32(masses.shown[value]), canvas)
 
 
 def _step(title: str, words: str, mask: Mask, after: Picture) -> Step:

@@ -1,4 +1,4 @@
-"""Outlines of masses as shared borders: neighbours never gap or overlap."""
+"""Outlines of masses as shared curves: neighbours have the same border to the bit, so nothing gaps or overlaps."""
 
 from __future__ import annotations
 
@@ -9,90 +9,288 @@ import numpy as np
 import shapely
 
 from mild_compass.craft.values.merging import shapes_of
+from mild_compass.craft.values.smoothing import Corners, Runs, corners_of, smoothed
+from mild_compass.craft.values.tracing import OUTSIDE, Chains, Crossing, Strokes, chains_of_labels, strokes_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
+    Array = NDArray[np.float64]
+    Numbers = NDArray[np.int64]
+    Node = tuple[float, float]
+
+ROUNDS, SHARP_RAD = 2, np.radians(22)  # turns between places that are no corners are cut off so often
+LEAVE_PX = 0.04  # points of a curve are left out that lie no further off it
+HOLDS = (1.0, 0.5, 0.2, 0.0)  # how much of its curve a border keeps that would cross another, and again
+
 
 @dataclass(frozen=True, eq=False, slots=True)
 class MassShapes:
-    """Polygons that tile the frame (shapely, in pixels of the value map), the value of each, and their borders."""
+    """Polygons that tile the frame (shapely, in pixels of the value map), the value of each, and their borders once:
+    with the numbers (m, 2) of the polygons to the left and right of each."""
 
     polygons: NDArray[np.object_]
     values: NDArray[np.int64]
-    borders: tuple[NDArray[np.float64], ...]
+    borders: tuple[Array, ...]
+    beside: Numbers
 
 
-def mass_shapes(steps: NDArray[np.uint8], tolerance_px: float) -> MassShapes:
-    """Trace a value map (h, w) along pixel sides and simplify every shared border once.
+def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing | None = None) -> MassShapes:
+    """Trace a value map (h, w) along pixel sides and draw every shared border once, as a curve.
 
-    Borders are chained from junction to junction; shapely's coverage simplification moves both neighbours together.
-    Every pixel belongs to exactly one polygon and the areas add up to h·w.
+    ``crossing`` tells where between two pixels the picture itself passes from the one value to the other.
+
+    A border leaves the pixels' by at most half of ``rounding_px``; with 0 it stays on them. Every pixel belongs to
+    exactly one polygon and the areas add up to h·w.
     """
     labels, values = shapes_of(steps)
-    rough = _traced(labels)
-    owners = labels[tuple(_inside(rough).T)]
-    order = np.argsort(owners, kind="stable")
-    polygons, owners = rough[order], owners[order]
-    if len(polygons) > 1 and tolerance_px > 0:
-        polygons = shapely.coverage_simplify(polygons, tolerance_px, simplify_boundary=False)
-    return MassShapes(polygons, values[owners], _inner_borders(polygons))
+    chains = chains_of_labels(labels, crossing if rounding_px > 0 else None)
+    size = (labels.shape[1], labels.shape[0])
+    curves = _Curves(chains, strokes_of(chains, size), rounding_px)
+    lines, faces, owner = _settled(chains, curves, len(values))
+    polygons = np.empty(len(values), object)
+    polygons[owner] = faces
+    inner = np.flatnonzero((chains.left != OUTSIDE) & (chains.right != OUTSIDE))
+    borders = tuple(shapely.get_coordinates(lines[k]) for k in inner.tolist())
+    return MassShapes(polygons, values, borders, np.stack([chains.left[inner], chains.right[inner]], 1))
 
 
-def _sides(labels: NDArray[np.int32]) -> NDArray[np.float64]:
-    """Straight runs of pixel sides between different labels, and round the picture, as segments (n, 2, 2).
-
-    A run ends where the border turns or where more than two borders meet.
-    """
-    padded = np.pad(labels, 1, constant_values=-1)
-    level = padded[1:, 1:-1] != padded[:-1, 1:-1]
-    upright = padded[1:-1, 1:] != padded[1:-1, :-1]
-    degree = np.zeros((labels.shape[0] + 1, labels.shape[1] + 1), np.int8)
-    degree[:, :-1] += level
-    degree[:, 1:] += level
-    degree[:-1] += upright
-    degree[1:] += upright
-    across = _runs(level, degree == 2)
-    down = _runs(upright.T, degree.T == 2)[..., ::-1]
-    return np.concatenate([across, down])
-
-
-def _runs(sides: NDArray[np.bool_], plain: NDArray[np.bool_]) -> NDArray[np.float64]:
-    """Runs along the rows: sides (m, n) lie between vertices (m, n + 1), which they pass where these are plain."""
-    blank = np.zeros((sides.shape[0], 1), bool)
-    before, after = np.hstack([blank, sides]), np.hstack([sides, blank])
-    through = before & after & plain
-    start_rows, starts = np.nonzero(after & ~through)
-    end_rows, stops = np.nonzero(before & ~through)
-    return np.stack([np.stack([starts, start_rows], -1), np.stack([stops, end_rows], -1)], 1).astype(np.float64)
+def _settled(chains: Chains, curves: _Curves, count: int) -> tuple[NDArray[np.object_], NDArray[np.object_], Numbers]:
+    """The borders, the faces between them and whose these are; what would cross is held nearer to its pixels."""
+    held = np.zeros(len(chains), np.int64)
+    last = len(HOLDS) - 1
+    while True:
+        lines = curves.lines(np.array(HOLDS)[held])
+        wrong = _crossing(lines)
+        if not len(wrong):
+            faces, owner, wrong = _faces(chains, lines)
+            if not len(wrong) and len(faces) == count:
+                return lines, faces, owner
+        if not len(wrong) or (held[wrong] == last).all():
+            if (held == last).all():
+                raise AssertionError("pixel borders do not close")
+            wrong = np.arange(len(chains))
+        held[wrong] = np.minimum(held[wrong] + 1, last)
 
 
-def _traced(labels: NDArray[np.int32]) -> NDArray[np.object_]:
-    """The faces enclosed by the pixel sides."""
-    sides = shapely.linestrings(_sides(labels))
-    chains = shapely.line_merge(shapely.multilinestrings(sides))
-    return np.asarray(shapely.get_parts(shapely.polygonize(shapely.get_parts(chains))))
+def _crossing(lines: NDArray[np.object_]) -> Numbers:
+    """Lines that cross themselves or another."""
+    wrong = np.flatnonzero(~shapely.is_simple(lines))
+    one, other = shapely.STRtree(lines).query(lines, "crosses")
+    # Of two rings that hang on one junction it is also said that they cross there.
+    rings = shapely.is_closed(lines)
+    start = shapely.get_point(lines, 0)
+    hang = rings[one] & rings[other] & shapely.equals(start[one], start[other])
+    return np.unique(np.concatenate([wrong, one[~hang]])).astype(np.int64)
 
 
-def _inside(polygons: NDArray[np.object_]) -> NDArray[np.intp]:
-    """Row and column of one pixel inside each face: the one well inside it."""
-    points = shapely.get_coordinates(shapely.point_on_surface(polygons))
-    return np.asarray(np.floor(points[:, ::-1]), np.intp)
+def _faces(chains: Chains, lines: NDArray[np.object_]) -> tuple[NDArray[np.object_], Numbers, Numbers]:
+    """The polygons between lines, the label of each, and the lines on whose one side two labels would lie."""
+    faces = np.asarray(shapely.get_parts(shapely.polygonize(lines)))
+    points, which = shapely.get_coordinates(lines, return_index=True)
+    same = which[1:] == which[:-1]
+    start, end, of = points[:-1][same], points[1:][same], which[:-1][same]
+    told = np.concatenate([_mixed(start, end), _mixed(end, start)])
+    order = np.argsort(told)
+    labels = np.concatenate([chains.left[of], chains.right[of]])
+    # Rings run with their face to the left as one sees it, y down, like the chains: shells clockwise in numbers.
+    rings, face_of = shapely.get_rings(faces, return_index=True)
+    shell = np.concatenate([[True], face_of[1:] != face_of[:-1]])
+    turned = shapely.is_ccw(rings) == shell
+    rings = np.where(turned, shapely.reverse(rings), rings)
+    around, ring_of = shapely.get_coordinates(rings, return_index=True)
+    inside = ring_of[1:] == ring_of[:-1]
+    wanted = _mixed(around[:-1][inside], around[1:][inside])
+    found = order[np.minimum(np.searchsorted(told, wanted, sorter=order), len(order) - 1)]
+    face = face_of[ring_of[:-1][inside]]
+    label = labels[found]
+    first = np.concatenate([[True], face[1:] != face[:-1]])
+    owner = label[first].astype(np.int64)
+    wrong = np.unique(np.concatenate([of, of])[found[label != owner[face]]])
+    return faces, owner, wrong.astype(np.int64)
 
 
-def _inner_borders(polygons: NDArray[np.object_]) -> tuple[NDArray[np.float64], ...]:
-    """Every border between two masses once: the segments that two polygons share, chained."""
-    rings = shapely.get_rings(polygons)
-    points, ring_of = shapely.get_coordinates(rings, return_index=True)
-    same_ring = ring_of[1:] == ring_of[:-1]
-    segments = np.stack([points[:-1][same_ring], points[1:][same_ring]], 1)
-    backwards = (segments[:, 0, 0] > segments[:, 1, 0]) | (
-        (segments[:, 0, 0] == segments[:, 1, 0]) & (segments[:, 0, 1] > segments[:, 1, 1])
-    )
-    segments[backwards] = segments[backwards, ::-1]
-    unique, counts = np.unique(segments.reshape(-1, 4), axis=0, return_counts=True)
-    shared = unique[counts > 1].reshape(-1, 2, 2)
-    if not len(shared):
-        return ()
-    chains = shapely.get_parts(shapely.line_merge(shapely.multilinestrings(shapely.linestrings(shared))))
-    return tuple(shapely.get_coordinates(chain) for chain in chains)
+def _mixed(start: Array, end: Array) -> NDArray[np.uint64]:
+    """One number for each directed segment, from the bits of its four coordinates."""
+    found = np.zeros(len(start), np.uint64)
+    factors = (0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9, 0x27D4EB2F165667C5)
+    with np.errstate(over="ignore"):
+        for value, factor in zip((start[:, 0], start[:, 1], end[:, 0], end[:, 1]), factors, strict=True):
+            bits = np.ascontiguousarray(value + 0.0).view(np.uint64)
+            found = (found ^ bits ^ (bits >> np.uint64(29))) * np.uint64(factor)
+    return found
+
+
+class _Curves:
+    """All borders as curves, and as anything between these and their pixels."""
+
+    def __init__(self, chains: Chains, strokes: Strokes, rounding_px: float) -> None:
+        self._chains, self._strokes = chains, strokes
+        self._order = _places_in_order(chains, strokes)
+        self._nodes: list[Node] = [(x, y) for x, y in chains.ends.reshape(-1, 2).tolist()]
+        self._corners: dict[int, list[tuple[int, Array]]] = {}
+        self._moved = chains.middles
+        self._node_now: dict[Node, Node] = {}
+        if rounding_px > 0 and strokes.runs:
+            self._smooth(rounding_px)
+
+    def _smooth(self, rounding_px: float) -> None:
+        corners = corners_of(self._runs(), rounding_px)
+        moved = np.zeros((len(self._order), 2))
+        for _ in range(2):  # a border that ends at another's curve is drawn again to where that lies
+            pieces, numbers = _cut(self._runs(), corners)
+            moved[numbers] = smoothed(pieces, rounding_px)
+            self._node_now = self._passed(moved, corners)
+        self._moved = self._chains.middles.copy()
+        self._moved[self._order] = moved
+        # In a chain that its stroke runs through backwards a corner lies behind the place, not before it.
+        before = self._order[corners.before] + self._backwards()[corners.before]
+        of = np.searchsorted(self._chains.first, before, side="right") - 1
+        for chain, place, point in zip(of.tolist(), before.tolist(), corners.points, strict=True):
+            self._corners.setdefault(chain, []).append((place, point))
+        for each in self._corners.values():
+            each.sort(key=lambda corner: corner[0])
+
+    def _backwards(self) -> NDArray[np.bool_]:
+        counts = np.diff(self._chains.first)
+        return np.concatenate(
+            [np.full(counts[entry // 2], entry % 2 == 1) for run in self._strokes.runs for entry in run]
+        )
+
+    def _runs(self) -> Runs:
+        counts = np.diff(self._chains.first)
+        sizes = [int(sum(counts[entry // 2] for entry in run)) for run in self._strokes.runs]
+        ends = [[self._node(run[0]), self._node(run[-1] ^ 1)] for run in self._strokes.runs]
+        first = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
+        places = self._chains.passed[self._order]
+        return Runs(places, first, np.array(ends, np.float64).reshape(-1, 2, 2), np.array(self._strokes.closed, bool))
+
+    def _node(self, end: int) -> Node:
+        return self._node_now.get(self._nodes[end], self._nodes[end])
+
+    def _passed(self, moved: Array, corners: Corners) -> dict[Node, Node]:
+        """Where the junctions lie that a stroke passes through."""
+        counts = np.diff(self._chains.first)
+        corner = dict(zip(corners.before.tolist(), corners.points.tolist(), strict=True))
+        found: dict[Node, Node] = {}
+        at = 0
+        for run, closed in zip(self._strokes.runs, self._strokes.closed, strict=True):
+            begin = at
+            stop = begin + int(sum(counts[entry // 2] for entry in run))
+            for number, entry in enumerate(run):
+                if number or closed:
+                    previous = at - 1 if number else stop - 1
+                    x, y = corner.get(at, ((moved[at] + moved[previous]) / 2).tolist())
+                    found.setdefault(self._nodes[entry], (float(x), float(y)))
+                at += int(counts[entry // 2])
+        return found
+
+    def lines(self, held: Array) -> NDArray[np.object_]:
+        """All borders as lines; ``held`` (m,) is how much of its curve each keeps, 0 for its pixels."""
+        chains = self._chains
+        counts = np.diff(chains.first)
+        share = np.repeat(held, counts)[:, None]
+        places = chains.middles + share * (self._moved - chains.middles)
+        nodes = self._held_nodes(held)
+        inner = (chains.left != OUTSIDE) & (chains.right != OUTSIDE)
+        parts: list[Array] = []
+        fixed: list[NDArray[np.bool_]] = []
+        for k in range(len(chains)):
+            start, stop = int(chains.first[k]), int(chains.first[k + 1])
+            ends = [np.array([nodes[2 * k]]), np.array([nodes[2 * k + 1]])]
+            if not inner[k]:
+                parts.append(_frame_part(chains, k, ends))
+                fixed.append(np.ones(len(parts[-1]), bool))
+                continue
+            inside = [each for each in self._corners.get(k, ()) if start < each[0] < stop] if held[k] == 1 else []
+            cuts = [start, *(before for before, _ in inside), stop]
+            middle = [places[start : cuts[1]]]
+            for number, (_, point) in enumerate(inside, 1):
+                middle += [point[None], places[cuts[number] : cuts[number + 1]]]
+            parts.append(np.concatenate([ends[0], *middle, ends[1]]))
+            held_fast = np.zeros(len(parts[-1]), bool)
+            held_fast[[0, -1, *(before - start + number for number, (before, _) in enumerate(inside, 1))]] = True
+            fixed.append(held_fast)
+        which = np.repeat(np.arange(len(parts)), [len(part) for part in parts])
+        points, fast = np.concatenate(parts), np.concatenate(fixed)
+        for _ in range(ROUNDS):
+            points, fast, which = _rounded(points, fast, which)
+        made = shapely.linestrings(points, indices=which)
+        return np.asarray(shapely.simplify(made, LEAVE_PX, preserve_topology=False))
+
+    def _held_nodes(self, held: Array) -> list[Node]:
+        """All ends of chains, each junction as far on its curve as the most held of its borders."""
+        least: dict[Node, float] = {}
+        for end, node in enumerate(self._nodes):
+            least[node] = min(least.get(node, 1.0), float(held[end // 2]))
+        found = []
+        for x, y in self._nodes:
+            nx, ny = self._node_now.get((x, y), (x, y))
+            share = least[x, y]
+            found.append((x + share * (nx - x), y + share * (ny - y)))
+        return found
+
+
+def _rounded(points: Array, fast: NDArray[np.bool_], which: Numbers) -> tuple[Array, NDArray[np.bool_], Numbers]:
+    """Lines, one after another, with the points at which they turn sharply cut off (G. Chaikin, Computer Graphics and
+    Image Processing 3, 1974), but for those held fast."""
+    before, behind = np.roll(points, 1, 0), np.roll(points, -1, 0)
+    here, there = points - before, behind - points
+    turn = np.arctan2(here[:, 0] * there[:, 1] - here[:, 1] * there[:, 0], (here * there).sum(1))
+    cut = ~fast & (np.abs(turn) > SHARP_RAD)
+    times = 1 + cut.astype(np.int64)
+    at = np.repeat(np.arange(len(points)), times)
+    made = points[at]
+    first = np.cumsum(times)[cut] - 2
+    made[first] = points[cut] + (before[cut] - points[cut]) / 4
+    made[first + 1] = points[cut] + (behind[cut] - points[cut]) / 4
+    return made, fast[at], which[at]
+
+
+def _places_in_order(chains: Chains, strokes: Strokes) -> Numbers:
+    """The numbers of the places of all strokes, one after another."""
+    found = []
+    for run in strokes.runs:
+        for entry in run:
+            numbers = np.arange(chains.first[entry // 2], chains.first[entry // 2 + 1])
+            found.append(numbers[::-1] if entry % 2 else numbers)
+    return np.concatenate(found).astype(np.int64) if found else np.zeros(0, np.int64)
+
+
+def _cut(runs: Runs, corners: Corners) -> tuple[Runs, Numbers]:
+    """Runs cut at corners, which then are ends of theirs, and the number each place had before; a closed run is cut
+    open at its first corner."""
+    order: list[Numbers] = []
+    ends: list[Array] = []
+    closed: list[bool] = []
+    run_of = np.searchsorted(runs.first, corners.before, side="right") - 1
+    for k, ring in enumerate(runs.closed.tolist()):
+        start, stop = int(runs.first[k]), int(runs.first[k + 1])
+        mine = np.flatnonzero(run_of == k)
+        at, points = corners.before[mine].tolist(), list(corners.points[mine])
+        if ring and at:
+            cuts, fixed = [*at, at[0] + stop - start], [*points, points[0]]
+        else:
+            cuts, fixed = [start, *at, stop], [runs.ends[k][0], *points, runs.ends[k][1]]
+        for number in range(len(cuts) - 1):
+            order.append((np.arange(cuts[number], cuts[number + 1]) - start) % (stop - start) + start)
+            ends.append(np.stack([fixed[number], fixed[number + 1]]))
+            closed.append(ring and not at)
+    numbers = np.concatenate(order)
+    first = np.concatenate([[0], np.cumsum([len(each) for each in order])]).astype(np.int64)
+    return Runs(runs.places[numbers], first, np.array(ends), np.array(closed, bool)), numbers
+
+
+def _frame_part(chains: Chains, k: int, ends: list[Array]) -> Array:
+    """A stretch of the picture's own edge: its ends, and the corners of the picture on it."""
+    places = chains.middles[chains.first[k] : chains.first[k + 1]]
+    whole = np.concatenate([ends[0], places, ends[1]])
+    way = np.diff(places, axis=0)
+    turns = np.flatnonzero((np.abs(way) > 1e-9).all(1))
+    corners = []
+    for t in turns.tolist():
+        a, b = places[t], places[t + 1]
+        along = b - a
+        level_first = abs(places[t][1] - round(places[t][1])) < 1e-9
+        corners.append((t, np.array([a[0] + along[0], a[1]] if level_first else [a[0], a[1] + along[1]])))
+    return np.concatenate([whole[:1], *(corner[None] for _, corner in corners), whole[-1:]])

@@ -16,7 +16,11 @@ def _words(plan: Plan, *_: object) -> str:
     values = current(plan).values
     how = {"even": "even thresholds", "found": "thresholds from the picture", "by hand": "thresholds by hand"}
     marks = f" at L* {', '.join(f'{mark:.0f}' for mark in values.thresholds)}" if values.method == "by hand" else ""
-    return f"{values.count} values, {how[values.method]}{marks}, smallest shape {values.smallest_mm2:g} mm²."
+    detail = f", detail {values.detail:.0f} % where it counts" if values.detail else ""
+    return (
+        f"{values.count} values, {how[values.method]}{marks}, simplicity {values.simple:.0f} of 100{detail}, "
+        f"smallest shape {values.smallest_mm2:g} mm²."
+    )
 
 
 def next_mass_id(plan: Plan) -> str:

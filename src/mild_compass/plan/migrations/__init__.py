@@ -10,17 +10,18 @@ import logging
 from typing import TYPE_CHECKING, Any
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.migrations import from_1, from_2, from_3
+from mild_compass.plan.migrations import from_1, from_2, from_3, from_4
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
 log = logging.getLogger(__name__)
-VERSION = 4
+VERSION = 5
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: from_1.migrate,
     2: from_2.migrate,
     3: from_3.migrate,
+    4: from_4.migrate,
 }
 
 

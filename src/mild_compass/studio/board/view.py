@@ -28,6 +28,7 @@ if TYPE_CHECKING:
 
 PAPER = "#fdfdfb"
 MANY_STROKES = 200
+NEARER = 1.3  # than its pixels a picture of the masses is not looked at
 MOVES_WITH_PHOTO = {
     *(
         "stage",
@@ -337,6 +338,8 @@ class StudyView(QWidget):
             if looks is not None and self.fill != "paper":
                 self._paint_turned(painter, target, looks)
             return
+        if self._shows_masses and self._paint_outlined(painter, target):
+            return
         image, source = self._framed_image(target.width() * self.devicePixelRatioF())
         if image is None:
             return
@@ -364,6 +367,22 @@ class StudyView(QWidget):
     def _shows_masses(self) -> bool:
         plain = not self.holds & {"squint", "values", "step back", "as taken"}
         return self.fill == "masses" and plain and self.computed.masses_image is not None
+
+    def _paint_outlined(self, painter: QPainter, target: QRectF) -> bool:
+        """The masses from their outlines, where one is so near that a picture of them would show its pixels."""
+        drawn = self.computed.drawn_masses
+        if drawn is None or target.width() * self.devicePixelRatioF() <= NEARER * drawn.image.width():
+            return False
+        painter.save()
+        painter.setClipRect(target, Qt.ClipOperation.IntersectClip)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+        painter.translate(target.topLeft())
+        height, width = drawn.masses.steps.shape
+        painter.scale(target.width() / width, target.height() / height)
+        for path, grey in drawn.paths:
+            painter.fillPath(path, QColor(grey, grey, grey))
+        painter.restore()
+        return True
 
     def _plainly_framed(self, study: Study) -> bool:
         """Whether the picture is an upright part of the photo, which is quickly drawn."""

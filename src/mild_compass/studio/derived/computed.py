@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal
 
-from mild_compass.studio.derived.masses import StudyMasses
+from mild_compass.studio.derived.masses import DrawnMasses, StudyMasses
 from mild_compass.studio.derived.pictures import Pictures
 from mild_compass.studio.derived.structure import StudyStructure
 from mild_compass.studio.derived.turns import Turns
@@ -104,6 +104,11 @@ class Computed(QObject):
     def masses_image(self) -> QImage | None:
         """The picture of the masses."""
         return self._masses.image
+
+    @property
+    def drawn_masses(self) -> DrawnMasses | None:
+        """The masses with their outlines; None until they are there."""
+        return self._masses.outlined.value
 
     @property
     def masses_current(self) -> bool:

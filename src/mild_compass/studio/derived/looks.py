@@ -16,6 +16,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.armature.judged import UnderArmature
     from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.values.detail import Counts
     from mild_compass.craft.values.masses import FlatMasses, Masses
     from mild_compass.craft.values.medium import MediumWork
     from mild_compass.plan.guides import Lens
@@ -117,6 +118,7 @@ def departed_looks(
 
 THUMB_PX = 360
 TONE_PX = 900
+RUNG_PX = 900
 INSET = 0.28  # of a step's picture, for its mask
 
 
@@ -162,12 +164,12 @@ def study_thumbs(plan: Plan, study: Study, photos: PhotoFolder) -> tuple[QImage,
         drawn = image_of(drawn_small(plan, study, THUMB_PX))
         return drawn, drawn, drawn
     from mild_compass.craft.picture.study_picture import study_picture
-    from mild_compass.craft.values.masses import flat_masses
+    from mild_compass.craft.values.masses import study_masses
     from mild_compass.output.raster import framed_small
 
-    picture = study_picture(plan, study, photos, 2 * THUMB_PX)
+    picture = study_picture(plan, study, photos)
     colour, values = thumbs_of(framed_small(picture, study.frame, plan.paper, THUMB_PX))
-    return colour, values, masses_image(flat_masses(picture, study.frame, plan.paper, study.values, THUMB_PX))
+    return colour, values, masses_image(study_masses(picture, study, plan.paper), THUMB_PX)
 
 
 def armature_thumbs(plan: Plan, study: Study, photos: PhotoFolder) -> tuple[QImage, QImage, UnderArmature]:
@@ -192,15 +194,17 @@ def frame_images(picture: Picture, frames: list[Frame], paper: Paper) -> list[QI
     return [image_of(framed_small(picture, frame, paper, THUMB_PX)) for frame in frames]
 
 
-def rung_of(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> tuple[QImage, tuple[str, ...]]:
+def rung_of(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]
+) -> tuple[QImage, tuple[str, ...]]:
     """A picture in so many values, and what it takes, in words."""
     from mild_compass.craft.values.masses import find_masses
     from mild_compass.craft.values.readings import in_words
 
-    masses = find_masses(picture, frame, paper, values)
+    masses = find_masses(picture, frame, paper, values, counts)
     dark = sum(share for share, shown in zip(masses.shares, masses.shown, strict=True) if shown < 50)
     words = (f"{sum(masses.counts)} shapes", f"{100 * dark:.0f} % darker than middle grey", in_words(masses))
-    return masses_image(masses), words
+    return masses_image(masses, RUNG_PX), words
 
 
 def step_images(work: MediumWork) -> tuple[QImage, ...]:
@@ -276,8 +280,15 @@ def looked_at(image: QImage, way: str) -> QImage:
     return image_of(blurred(rgb, squint_sigma_px(width, height)))
 
 
-def masses_image(masses: Masses | FlatMasses) -> QImage:
-    """The masses painted flat, each value with the grey it stands for."""
+def masses_image(masses: Masses, longest_px: int) -> QImage:
+    """The masses painted flat within their outlines, each value with the grey it stands for."""
+    from mild_compass.craft.picture.tone import grey_of_lightness
+
+    return image_of(grey_of_lightness(masses.painted(longest_px)))
+
+
+def flat_image(masses: FlatMasses) -> QImage:
+    """The same by pixels, until the outlines are there."""
     from mild_compass.craft.picture.tone import grey_of_lightness
 
     return image_of(grey_of_lightness(masses.shown)[masses.steps])

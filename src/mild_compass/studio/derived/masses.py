@@ -1,12 +1,16 @@
-"""The masses: their picture first, their outlines a little later, a rough picture of them during a drag."""
+"""The masses: a quick idea of them first, their flat picture next, their outlines a little later."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
+from PySide6.QtCore import QPointF
+from PySide6.QtGui import QPainterPath, QPolygonF
+
 from mild_compass.studio.derived.derived import Derived, Key
-from mild_compass.studio.derived.looks import masses_image
+from mild_compass.studio.derived.looks import flat_image, masses_image
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -14,14 +18,16 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QImage
 
     from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.values.detail import Counts
     from mild_compass.craft.values.masses import FlatMasses, Masses
-    from mild_compass.plan.model import Frame, Paper, ValuePlan
+    from mild_compass.plan.model import Frame, Paper, Study, ValuePlan
     from mild_compass.studio.derived.looks import Looks
     from mild_compass.studio.derived.turns import Turns
     from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
 
 ROUGH_PX = 130
+DRAWN_PX = 1800  # nearer than that the outlines themselves are painted
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -32,49 +38,102 @@ class FlatPicture:
     image: QImage
 
 
+@dataclass(frozen=True, eq=False)
+class DrawnMasses:
+    """Masses with their outlines, and their picture drawn from these."""
+
+    masses: Masses
+    image: QImage
+
+    @cached_property
+    def paths(self) -> tuple[tuple[QPainterPath, int], ...]:
+        """What is painted one over the other, in pixels of the value map, and its grey."""
+        from mild_compass.craft.picture.tone import grey_of_lightness
+        from mild_compass.craft.values.drawn import rings_of
+
+        height, width = self.masses.steps.shape
+        whole = QPainterPath()
+        whole.addRect(0, 0, width, height)
+        paths = [whole]
+        for area in self.masses.areas:
+            path = QPainterPath()
+            for ring in rings_of(area):
+                path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring.tolist()]))
+            paths.append(path)
+        return tuple(zip(paths, grey_of_lightness(self.masses.shown).tolist(), strict=True))
+
+
+def counts_of(study: Study) -> tuple[Counts, ...]:
+    """Where detail counts in a study; nothing is loaded for one where it is even."""
+    if not study.values.detail:
+        return ()
+    from mild_compass.craft.values.detail import what_counts
+
+    return what_counts(study)
+
+
+def _quick(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, longest_px: int = 0) -> FlatPicture:
+    from mild_compass.craft.values.masses import LONGEST_PX, quick_masses
+
+    flat = quick_masses(picture, frame, paper, values, longest_px or LONGEST_PX)
+    return FlatPicture(flat, flat_image(flat))
+
+
 def _flat(*inputs: Any) -> FlatPicture:
     from mild_compass.craft.values.masses import flat_masses
 
     flat = flat_masses(*inputs)
-    return FlatPicture(flat, masses_image(flat))
+    return FlatPicture(flat, flat_image(flat))
 
 
-def _rough(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan) -> FlatPicture:
-    return _flat(picture, frame, paper, values, ROUGH_PX)
+def _rough(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> FlatPicture:
+    """While something is dragged: another stop of the shapes that are there already, or a small quick picture."""
+    from mild_compass.craft.values.masses import has_hierarchy
+
+    if has_hierarchy(picture, frame, paper, values, counts):
+        return _flat(picture, frame, paper, values, counts)
+    return _quick(picture, frame, paper, values, ROUGH_PX)
 
 
-def _outlined(flat: FlatPicture, _: Picture, *inputs: Any) -> Masses:
+def _outlined(flat: FlatPicture, _: Picture, *inputs: Any) -> DrawnMasses:
     from mild_compass.craft.values.masses import with_outlines
 
-    return with_outlines(flat.masses, *inputs)
+    masses = with_outlines(flat.masses, *inputs[:3])
+    return DrawnMasses(masses, masses_image(masses, DRAWN_PX))
 
 
 class StudyMasses:
-    """Two values, the second made from the first."""
+    """Three values, each better than the one before."""
 
     def __init__(self, session: Session, work: Work, turns: Turns, looks: Callable[[], Looks | None]) -> None:
         self._session, self._looks = session, looks
+        self.quick: Derived[FlatPicture] = Derived("quick masses", session, work, self._quick_key, _quick)
         self.flat: Derived[FlatPicture] = Derived(
             "masses", session, work, self._flat_key, _flat, rough=_rough, turns=turns
         )
-        self.outlined: Derived[Masses] = Derived("outlines", session, work, self._outlined_key, _outlined)
-        self.values = (self.flat, self.outlined)
+        self.outlined: Derived[DrawnMasses] = Derived("outlines", session, work, self._outlined_key, _outlined)
+        self.values = (self.quick, self.flat, self.outlined)
 
     @property
     def now(self) -> Masses | None:
         """The masses of the plan as it is shown, or None until they are there."""
-        return self.outlined.value
+        drawn = self.outlined.value
+        return drawn.masses if drawn else None
 
     @property
     def shown(self) -> Masses | None:
         """The same; until they are there the last ones of the same picture."""
         looks = self._looks()
-        return self.outlined.value or (self._last_of(looks.picture) if looks else None)
+        return self.now or (self._last_of(looks.picture) if looks else None)
 
     @property
     def image(self) -> QImage | None:
-        """The picture of the masses, a rough one during a drag."""
-        flat = self.flat.shown
+        """The picture of the masses: drawn from their outlines, or until these are there by pixels."""
+        drawn = self.outlined.value
+        if drawn is not None:
+            return drawn.image
+        flat = self.flat.value or (self.flat.shown if self._session.in_gesture else None)
+        flat = flat or self.quick.value or self.flat.shown
         return flat.image if flat else None
 
     @property
@@ -89,7 +148,23 @@ class StudyMasses:
 
     def _flat_key(self) -> Key | None:
         plan, looks = self._session.plan, self._looks()
-        return (looks.picture, plan.study.frame, plan.paper, plan.study.values) if plan.study and looks else None
+        if plan.study is None or looks is None:
+            return None
+        return looks.picture, plan.study.frame, plan.paper, plan.study.values, counts_of(plan.study)
+
+    def _quick_key(self) -> Key | None:
+        key = self._flat_key()
+        if key is None or self.flat.state == "there" or self._has_hierarchy(key):
+            return None
+        picture, frame, paper, values, _ = key
+        return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=(), edges=(), planes=())
+
+    def _has_hierarchy(self, key: Key) -> bool:
+        if self.flat.last is None:
+            return False  # and nothing is loaded to find that out
+        from mild_compass.craft.values.masses import has_hierarchy
+
+        return has_hierarchy(*key)
 
     def _outlined_key(self) -> Key | None:
         flat, key = self.flat.value, self._flat_key()
@@ -97,4 +172,4 @@ class StudyMasses:
 
     def _last_of(self, picture: Picture) -> Masses | None:
         last = self.outlined.last
-        return last[1] if last is not None and last[0][1] is picture else None
+        return last[1].masses if last is not None and last[0][1] is picture else None

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.plan.framing import picture_area
 from mild_compass.studio.derived.looks import rung_of
+from mild_compass.studio.derived.masses import counts_of
 from mild_compass.studio.derived.thumbs import Thumbs
 from mild_compass.studio.pages.rows import PictureRows, Tile
 
@@ -57,11 +58,7 @@ class LadderPage(PictureRows):
             self.show_tiles([])
         if not self.isVisible() or study is None or looks is None:
             return
-        paper = self._session.plan.paper
-        wanted = {
-            self._key(study, count): (rung_of, (looks.picture, study.frame, paper, self._values(study, count)))
-            for count in RUNGS
-        }
+        wanted = {self._key(study, count): (rung_of, self._key(study, count)) for count in RUNGS}
         self.thumbs.want(wanted)
         self._show()
 
@@ -71,7 +68,7 @@ class LadderPage(PictureRows):
     def _key(self, study: Study, count: int) -> tuple[object, ...]:
         looks = self._computed.looks
         picture = looks.picture if looks else None
-        return picture, study.frame, self._session.plan.paper, self._values(study, count)
+        return picture, study.frame, self._session.plan.paper, self._values(study, count), counts_of(study)
 
     def _show(self) -> None:
         study = self._session.plan.study

@@ -11,7 +11,7 @@ from mild_compass.plan.model import VALUE_COUNTS, ThresholdMethod, ValuePlan
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.values.seen import seen_choice
 from mild_compass.studio.stations.values.value_scale import ValueScale
-from mild_compass.studio.widgets import Choice, LengthEntry, Tick, form, number_entry, soft
+from mild_compass.studio.widgets import Choice, LengthEntry, Slide, Tick, form, number_entry, soft
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -30,11 +30,18 @@ class MassesInstrument(Instrument):
     icon = "masses"
     needs = "a photo"
     fill = "masses"
-    hint = "Choose how many values, and drag the thresholds until the big shapes hold together."
+    hint = "Choose how many values and how simple: the fewest big shapes that still are this picture."
 
     def options(self) -> QWidget:
         low, high = VALUE_COUNTS
         self._count = Choice([(COUNT_WORDS[n - low], n) for n in range(low, high + 1)], "Number of values")
+        self._simple = Slide("How simple", 0, 100, ("all of it", "two shapes"))
+        self._simple.moved.connect(lambda simple: self._preview(simple=simple))
+        self._simple.settled.connect(lambda simple: self._send(simple=simple))
+        self._told = soft("")
+        self._detail = Slide("Detail where it counts", 0, 100, ("even", "most by the focus"))
+        self._detail.settled.connect(lambda detail: self._send(detail=detail))
+        self._counts = soft("")
         methods: list[tuple[str, ThresholdMethod]] = [
             ("as found", "found"),
             ("even", "even"),
@@ -43,7 +50,7 @@ class MassesInstrument(Instrument):
         self._method = Choice(methods, "Thresholds")
         self._scale = ValueScale()
         self._smallest = number_entry("Smallest shape in square millimetres", "mm²")
-        self._softness = LengthEntry("By how much edges may be eased", lambda: self.desk.computed.unit)
+        self._softness = LengthEntry("How round edges are drawn", lambda: self.desk.computed.unit)
         self._softness.chosen.connect(self._choose_softness)
         self._seen = seen_choice(self.desk, SEEN)
         self._outlines = Tick("Outlines")
@@ -55,10 +62,14 @@ class MassesInstrument(Instrument):
         self._outlines.chosen.connect(self._outline)
         return form(
             ("Values", self._count),
+            ("How simple", self._simple),
+            self._told,
+            ("Detail", self._detail),
+            self._counts,
             ("Thresholds", self._method),
             self._scale,
             ("Smallest shape", self._smallest),
-            ("Soften edges", self._softness),
+            ("Round edges", self._softness),
             ("Board shows", self._seen),
             self._outlines,
             soft("Hold Q to squint."),
@@ -68,6 +79,13 @@ class MassesInstrument(Instrument):
         values, masses = self.desk.study.values, self.desk.computed.masses
         self._count.show_value(values.count)
         self._method.show_value(values.method)
+        self._simple.show_value(values.simple)
+        self._detail.show_value(values.detail)
+        self._told.setText(self._shapes_words())
+        study = self.desk.study
+        bare = values.detail > 0 and not study.rings and study.reads.focus is None
+        self._counts.setText("Set a focus in Reads, or ring a subject: detail is kept there." if bare else "")
+        self._counts.setVisible(bare)
         self._smallest.show_value(values.smallest_mm2)
         self._softness.show_value(values.softness_mm)
         self._seen.show_value(self.desk.board.fill)
@@ -75,6 +93,19 @@ class MassesInstrument(Instrument):
         marks = values.thresholds if values.method == "by hand" else (masses.thresholds if masses else ())
         steps = masses.shown if masses and len(masses.shown) == values.count else ()
         self._scale.show_values(marks, steps, masses.distribution if masses else None)
+
+    def _shapes_words(self) -> str:
+        masses = self.desk.computed.masses if self.desk.computed.masses_current else None
+        if masses is None:
+            return "Finding the shapes …"
+        import numpy as np
+
+        count = sum(masses.counts)
+        border = sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in masses.borders_mm)
+        return f"{count} shapes, {border / 10:.0f} cm of border to draw."
+
+    def _preview(self, **changes: Any) -> None:
+        self.desk.session.preview(change_values(replace(self.desk.study.values, **changes)))
 
     def _thresholds(self) -> tuple[float, ...]:
         masses = self.desk.computed.masses

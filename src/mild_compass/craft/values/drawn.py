@@ -1,0 +1,56 @@
+"""Masses painted flat from their outlines, at any size: what every picture of them is made from."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import cv2
+import numpy as np
+import shapely
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.values.outlines import MassShapes
+
+    Grey = NDArray[np.float32]
+
+SHIFT = 6  # binary places of a pixel
+
+
+def lighter_than(shapes: MassShapes, count: int) -> tuple[object, ...]:
+    """For each value but the darkest the area (shapely) of all that is so light or lighter: painted one over the other
+    they leave no seams."""
+    found = []
+    for value in range(1, count):
+        some = shapes.polygons[shapes.values >= value]
+        found.append(shapely.coverage_union_all(some) if len(some) else shapely.Polygon())
+    return tuple(found)
+
+
+def rings_of(area: object) -> list[NDArray[np.float64]]:
+    """The outlines and holes of an area, each closed."""
+    parts = shapely.get_parts(np.array([area], object))
+    rings = shapely.get_rings(parts[shapely.get_type_id(parts) == 3])
+    points, which = shapely.get_coordinates(rings, return_index=True)
+    return np.split(points, np.flatnonzero(np.diff(which)) + 1) if len(points) else []
+
+
+def painted(areas: tuple[object, ...], shown: tuple[float, ...], of: tuple[int, ...], size: tuple[int, int]) -> Grey:
+    """L* (h, w) of masses whose areas lie in pixels of a map ``of`` (h, w), drawn in ``size`` (width, height)."""
+    width, height = size
+    scale = np.array([width / of[1], height / of[0]])
+    canvas = np.full((height, width), shown[0], np.float32)
+    for area, value in zip(areas, shown[1:], strict=True):
+        covered = coverage(area, scale, size)
+        canvas += covered * (np.float32(value) - canvas)
+    return canvas
+
+
+def coverage(area: object, scale: NDArray[np.float64], size: tuple[int, int]) -> Grey:
+    """How much of each pixel (h, w) an area covers, 0 to 1."""
+    mask = np.zeros((size[1], size[0]), np.uint8)
+    rings = [np.round((ring * scale - 0.5) * 2**SHIFT).astype(np.int32).reshape(-1, 1, 2) for ring in rings_of(area)]
+    if rings:
+        cv2.fillPoly(mask, rings, 255, cv2.LINE_AA, SHIFT)
+    return mask.astype(np.float32) / np.float32(255)
