@@ -56,10 +56,10 @@ def test_the_layers_of_the_study_are_in_the_file_and_its_masses_tile_the_picture
     assert {"mass: dark", "mass: light", "mass outlines", "frame", "grid"} <= set(names)
     assert merged.shape == (594, 840, 3)
     box = picture_box(plan.paper, plan.study.frame)
-    covered = sum((pixels[name][..., 3] > 0).astype(int) for name in names if name.startswith("mass: "))
+    covered = sum(pixels[name][..., 3].astype(int) for name in names if name.startswith("mass: "))
     inside = covered[round(2 * box.top) : round(2 * box.bottom), round(2 * box.left) : round(2 * box.right)]
-    assert (inside == 1).all()
-    assert covered.sum() == inside.size
+    assert (inside == 255).all()
+    assert covered.sum() == 255 * inside.size
     photo = pixels["photo"]
     assert photo[round(2 * box.top) + 1, round(2 * box.left) + 1, 3] == 255
     assert photo[round(2 * box.top) - 2, round(2 * box.left), 3] == 0

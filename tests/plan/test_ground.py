@@ -26,6 +26,16 @@ from mild_compass.plan.photos import PhotoFolder
 SAVED = sorted((Path(__file__).parent / "saved").glob("*-1.mildplan"))
 
 
+NEW_IN_5 = {"simple": 50.0, "detail": 0.0, "areas": [], "edges": [], "planes": []}
+
+
+def without_what_came_later(plan: dict) -> dict:
+    """A plan as it is written now, without what version 5 has added, which must be as usual."""
+    for study in plan["studies"]:
+        assert {name: study["values"].pop(name) for name in NEW_IN_5} == NEW_IN_5
+    return plan
+
+
 def raw(path: Path) -> dict:
     """The plan in a file as it stands there, unread."""
     with zipfile.ZipFile(path) as file:
@@ -37,6 +47,7 @@ def test_a_plan_of_version_1_opens_with_everything_in_it(path, tmp_path):
     photos = PhotoFolder(tmp_path / "photos")
     before, after = raw(path), json.loads(encode(archive.read(path, photos)))
     assert (before["version"], after["version"]) == (1, VERSION)
+    without_what_came_later(after["plan"])
     for old, new in zip(before["plan"]["studies"], after["plan"]["studies"], strict=True):
         assert new.pop("ground") == old.pop("reference")
         assert new.pop("stage") is None
@@ -60,6 +71,7 @@ def test_a_plan_of_version_2_opens_as_it_was_and_has_no_stage(tmp_path):
     before = raw(path)
     after = json.loads(encode(archive.read(path, PhotoFolder(tmp_path))))
     assert (before["version"], after["version"]) == (2, VERSION)
+    without_what_came_later(after["plan"])
     assert [study.pop("stage") for study in after["plan"]["studies"]] == [None] * len(after["plan"]["studies"])
     assert after["plan"] == before["plan"]
 
@@ -69,11 +81,21 @@ def test_a_plan_of_version_3_opens_with_its_stage_and_nothing_before_it(tmp_path
     before = raw(path)
     after = json.loads(encode(archive.read(path, PhotoFolder(tmp_path))))
     assert (before["version"], after["version"]) == (3, VERSION)
+    without_what_came_later(after["plan"])
     stages = [study["stage"] for study in after["plan"]["studies"] if study["stage"]]
     assert len(stages[0]["things"]) > 3
     assert [stage.pop("screens") for stage in stages] == [[]]
     assert {thing.pop("clear_paper") for stage in stages for thing in stage["things"]} == {False}
     assert after["plan"] == before["plan"]
+
+
+def test_a_plan_of_version_4_opens_as_it_was_with_masses_of_the_usual_simplicity(tmp_path):
+    path = Path(__file__).parent / "saved" / "every-mark-4.mildplan"
+    before = raw(path)
+    after = json.loads(encode(archive.read(path, PhotoFolder(tmp_path))))
+    assert (before["version"], after["version"]) == (4, VERSION)
+    assert any(study["stage"]["screens"] for study in before["plan"]["studies"] if study["stage"])
+    assert without_what_came_later(after["plan"]) == before["plan"]
 
 
 def test_the_saved_plan_with_every_mark_has_every_kind_of_departure():

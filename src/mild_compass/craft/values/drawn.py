@@ -49,8 +49,15 @@ def painted(areas: tuple[object, ...], shown: tuple[float, ...], of: tuple[int, 
 
 def coverage(area: object, scale: NDArray[np.float64], size: tuple[int, int]) -> Grey:
     """How much of each pixel (h, w) an area covers, 0 to 1."""
-    mask = np.zeros((size[1], size[0]), np.uint8)
     rings = [np.round((ring * scale - 0.5) * 2**SHIFT).astype(np.int32).reshape(-1, 1, 2) for ring in rings_of(area)]
-    if rings:
-        cv2.fillPoly(mask, rings, 255, cv2.LINE_AA, SHIFT)
-    return mask.astype(np.float32) / np.float32(255)
+    if not rings:
+        return np.zeros((size[1], size[0]), np.float32)
+    beyond = 4.0
+    around = np.array([[-beyond, -beyond], [size[0] + beyond, -beyond], [size[0] + beyond, size[1] + beyond],
+                       [-beyond, size[1] + beyond]])  # fmt: skip
+    rest = np.round(around * 2**SHIFT).astype(np.int32).reshape(-1, 1, 2)
+    # OpenCV fills up to and with the outline, half a pixel too far: the area and what is left are each filled so.
+    inside, outside = (np.zeros((size[1], size[0]), np.uint8) for _ in range(2))
+    cv2.fillPoly(inside, rings, 255, cv2.LINE_AA, SHIFT)
+    cv2.fillPoly(outside, [rest, *rings], 255, cv2.LINE_AA, SHIFT)
+    return np.asarray((inside.astype(np.float32) + (255 - outside.astype(np.float32))) / 510, np.float32)

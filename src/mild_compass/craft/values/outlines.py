@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from mild_compass.craft.values.merging import shapes_of
-from mild_compass.craft.values.smoothing import Corners, Runs, corners_of, smoothed
+from mild_compass.craft.values.smoothing import Corners, Runs, before_each, corners_of, smoothed
 from mild_compass.craft.values.tracing import OUTSIDE, Chains, Crossing, Strokes, chains_of_labels, strokes_of
 
 if TYPE_CHECKING:
@@ -57,8 +57,8 @@ def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing
 
 def _settled(chains: Chains, curves: _Curves, count: int) -> tuple[NDArray[np.object_], NDArray[np.object_], Numbers]:
     """The borders, the faces between them and whose these are; what would cross is held nearer to its pixels."""
-    held = np.zeros(len(chains), np.int64)
     last = len(HOLDS) - 1
+    held = np.full(len(chains), 0 if curves.round else last, np.int64)
     while True:
         lines = curves.lines(np.array(HOLDS)[held])
         wrong = _crossing(lines)
@@ -131,15 +131,21 @@ class _Curves:
         self._corners: dict[int, list[tuple[int, Array]]] = {}
         self._moved = chains.middles
         self._node_now: dict[Node, Node] = {}
+        self.round = rounding_px > 0
         if rounding_px > 0 and strokes.runs:
             self._smooth(rounding_px)
 
     def _smooth(self, rounding_px: float) -> None:
-        corners = corners_of(self._runs(), rounding_px)
+        whole = self._runs()
+        corners = corners_of(whole, rounding_px)
+        pixels = self._chains.middles[self._order]
+        vertex = (pixels[corners.before] + pixels[before_each(whole, corners.before)]) / 2
+        corners = Corners(corners.before, _near(corners.points, vertex, rounding_px / 2))
         moved = np.zeros((len(self._order), 2))
         for _ in range(2):  # a border that ends at another's curve is drawn again to where that lies
             pieces, numbers = _cut(self._runs(), corners)
             moved[numbers] = smoothed(pieces, rounding_px)
+            moved = _near(moved, pixels, rounding_px / 2)
             self._node_now = self._passed(moved, corners)
         self._moved = self._chains.middles.copy()
         self._moved[self._order] = moved
@@ -216,7 +222,8 @@ class _Curves:
         for _ in range(ROUNDS):
             points, fast, which = _rounded(points, fast, which)
         made = shapely.linestrings(points, indices=which)
-        return np.asarray(shapely.simplify(made, LEAVE_PX, preserve_topology=False))
+        curves = np.asarray(shapely.simplify(made, LEAVE_PX, preserve_topology=False))
+        return np.where(held > 0, curves, chains.lines)
 
     def _held_nodes(self, held: Array) -> list[Node]:
         """All ends of chains, each junction as far on its curve as the most held of its borders."""
@@ -229,6 +236,13 @@ class _Curves:
             share = least[x, y]
             found.append((x + share * (nx - x), y + share * (ny - y)))
         return found
+
+
+def _near(points: Array, middles: Array, most: float) -> Array:
+    """Points no further from the middles of their pixel sides than so much."""
+    off = points - middles
+    far = np.hypot(*off.T)
+    return np.asarray(middles + off * np.minimum(1.0, most / np.maximum(far, 1e-12))[:, None])
 
 
 def _rounded(points: Array, fast: NDArray[np.bool_], which: Numbers) -> tuple[Array, NDArray[np.bool_], Numbers]:

@@ -1,8 +1,7 @@
 """Runs of pixel sides drawn as curves: corners of the thing stay, everything else flows.
 
 Between fixed points (ends and corners) each place moves to a local quadratic's, fitted with Gaussian weights (W. S.
-Cleveland, J. Am. Stat. Assoc. 74, 1979): so straight stays straight and a round thing keeps its size. No place leaves
-the pixels' border by more than is allowed.
+Cleveland, J. Am. Stat. Assoc. 74, 1979): so straight stays straight and a round thing keeps its size.
 """
 
 from __future__ import annotations
@@ -60,7 +59,7 @@ def corners_of(runs: Runs, rounding_px: float) -> Corners:
     straight = np.maximum(back_long.miss, on_long.miss) < STRAIGHT_PX * np.sqrt(stretch)
     sharp = inside & straight & (near > SHARPNESS * turn) & (turn > CORNER_DEG)
     which = np.flatnonzero(sharp)
-    vertex = (runs.places[which] + runs.places[_before(runs, which)]) / 2
+    vertex = (runs.places[which] + runs.places[before_each(runs, which)]) / 2
     met = _meeting(back_long.at(which), on_long.at(which))
     off = np.hypot(*(met - vertex).T)
     # The sides of a corner meet on the border; those of a curve meet outside it. Pixels round only acute ones off.
@@ -142,7 +141,7 @@ def _padded(runs: Runs, reach: int) -> _Padded:
     return _Padded(spots, np.flatnonzero(inner), (behind, ahead))
 
 
-def _before(runs: Runs, which: Numbers) -> Numbers:
+def before_each(runs: Runs, which: Numbers) -> Numbers:
     """The place before each, round and round where a run closes."""
     run = np.searchsorted(runs.first, which, side="right") - 1
     at_start = which == runs.first[run]
@@ -186,7 +185,4 @@ def smoothed(runs: Runs, rounding_px: float) -> Array:
     offsets = np.arange(-reach, reach + 1)
     weight = (1.5 - 0.5 * (offsets / spread) ** 2) * np.exp(-0.5 * (offsets / spread) ** 2)
     weight /= weight.sum()
-    moved = _padded(runs, reach).weighed(weight) - runs.places
-    far = np.hypot(*moved.T)
-    most = rounding_px / 2
-    return np.asarray(runs.places + moved * np.minimum(1.0, most / np.maximum(far, 1e-12))[:, None])
+    return _padded(runs, reach).weighed(weight)

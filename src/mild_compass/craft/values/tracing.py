@@ -25,13 +25,14 @@ class Chains:
     """Borders as chains of pixel sides.
 
     ``middles`` (n, 2) are the middles of all sides, chain after chain; ``passed`` (n, 2) is where near each the picture
-    passes from the one value to the other. Chain k holds those from ``first[k]`` to ``first[k + 1]``. ``ends``
-    (m, 2, 2) are its two ends, ``left`` and ``right`` (m,) the labels beside it as one walks along it, y down, OUTSIDE
-    beyond the picture.
+    passes from the one value to the other. Chain k holds those from ``first[k]`` to ``first[k + 1]``; ``lines`` (m,)
+    are the chains along the pixels, ``ends`` (m, 2, 2) their two ends, ``left`` and ``right`` (m,) the labels beside
+    each as one walks along it, y down, OUTSIDE beyond the picture.
     """
 
     middles: Array
     passed: Array
+    lines: NDArray[np.object_]
     first: Numbers
     ends: Array
     left: Numbers
@@ -44,7 +45,8 @@ class Chains:
 def chains_of_labels(labels: NDArray[np.int32], crossing: Crossing | None = None) -> Chains:
     """All borders of a map of labels (h, w), and its outer edge."""
     merged = shapely.line_merge(shapely.multilinestrings(shapely.linestrings(_sides(labels))))
-    points, which = shapely.get_coordinates(shapely.get_parts(merged), return_index=True)
+    lines = np.asarray(shapely.get_parts(merged))
+    points, which = shapely.get_coordinates(lines, return_index=True)
     same = which[1:] == which[:-1]
     start, way = points[:-1][same], (points[1:] - points[:-1])[same]
     length = np.abs(way).sum(1).round().astype(np.int64)
@@ -62,7 +64,7 @@ def chains_of_labels(labels: NDArray[np.int32], crossing: Crossing | None = None
     padded = np.pad(labels.astype(np.int64), 1, constant_values=OUTSIDE)
     left, right = (padded[each[first[:-1], 1] + 1, each[first[:-1], 0] + 1] for each in beside)
     shifts = np.zeros(len(middles)) if crossing is None else crossing.shifts(beside[0], beside[1])
-    return Chains(middles, middles + shifts[:, None] * aside, first, ends, left, right)
+    return Chains(middles, middles + shifts[:, None] * aside, lines, first, ends, left, right)
 
 
 @dataclass(frozen=True, eq=False, slots=True)
