@@ -10,8 +10,10 @@ from reportlab.lib.utils import simpleSplit
 
 from mild_compass.craft.cautions import cautions_for
 from mild_compass.craft.drawing import Label
+from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.picture.tone import grey_of_lightness
+from mild_compass.craft.values.edges import edges_of
 from mild_compass.craft.values.medium import MEDIUM_WORDS, medium_work
 from mild_compass.craft.values.scale import strip_values
 from mild_compass.output.canvas import FONT, UNITS_PER_MM, MmCanvas, as_reader
@@ -29,8 +31,9 @@ PATCH_MM = (26.0, 180.0)
 def medium_pdf(plan: Plan, masses: Masses) -> bytes:
     """The PDF's bytes, on A4: two columns of steps, the scale of the values at the right of every page."""
     assert plan.study is not None
-    work = medium_work(masses, plan.study.medium)
-    box = picture_box(plan.paper, plan.study.frame)
+    study, box = plan.study, picture_box(plan.paper, plan.study.frame)
+    edges = edges_of(masses, study.values.edges, FrameMap.of(study.frame, plan.paper))
+    work = medium_work(masses, study.medium, edges)
     target = io.BytesIO()
     title = f"{plan.name} – study {plan.study.name}: {MEDIUM_WORDS[plan.study.medium.medium]}"
     canvas = MmCanvas(target, title)

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Plan, Study
     from mild_compass.plan.photos import PhotoFolder
 
-FROM_THE_PHOTO = ("picture", "masses", "lines")
+FROM_THE_PHOTO = ("picture", "masses", "edges", "planes", "lines")
 PHOTO_PRINT_EDGE_MM = 14.0  # for the letters of the grid and the bar
 
 
@@ -97,9 +97,9 @@ def drawn_sheet(
     masses = lines = None
     if not plan.has_picture(study):
         layers = tuple(layer for layer in layers if layer not in FROM_THE_PHOTO)
-    if {"masses", "lines"} & set(layers):
+    if {"masses", "edges", "lines"} & set(layers):
         proxy = proxy or study_picture(plan, study, photos)
-        if "masses" in layers:
+        if {"masses", "edges"} & set(layers):
             masses = study_masses(proxy, study, plan.paper)
         if "lines" in layers:
             lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)

@@ -22,6 +22,8 @@ SheetLayer = Literal[
     "margins",
     "grid",
     "masses",
+    "edges",
+    "planes",
     "lines",
     "armature",
     "horizon",

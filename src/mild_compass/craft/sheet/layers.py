@@ -35,6 +35,8 @@ from mild_compass.craft.sheet.stage_layers import (
     stage_layers,
     staged_of,
 )
+from mild_compass.craft.values.edges import edges_of
+from mild_compass.craft.values.planes import hatching
 from mild_compass.craft.viewfinder.threads import THREADS
 from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.plan.guides import guide_name
@@ -50,6 +52,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Departure, Paper, PerspectivePlan, Study, Thread
     from mild_compass.plan.sheet import SheetPlan
     from mild_compass.plan.structure import Construction, LineInk, Structure
+    from mild_compass.plan.tones import EdgeKind
 
 SET_DASHES: tuple[Dash, ...] = ("solid", "dashed", "dotted", "dash-dot")
 LINE_INKS: dict[LineInk, Ink] = {
@@ -183,6 +186,31 @@ def masses_layer(masses: Masses) -> Layer:
     return Layer("masses", tuple(Stroke(border, "mass", 0.2) for border in masses.borders_mm))
 
 
+EDGE_WEIGHTS_MM: dict[EdgeKind, float] = {"hard": 0.7, "soft": 0.25, "lost": 0.25}
+
+
+def edges_layer(masses: Masses, study: Study, frame_map: FrameMap) -> Layer:
+    """The borders by how hard they are to be: thick, thin, dotted."""
+    edges = edges_of(masses, study.values.edges, frame_map)
+    strokes = tuple(
+        Stroke(each.line_mm, "mass", EDGE_WEIGHTS_MM[each.kind], "dotted" if each.kind == "lost" else "solid")
+        for each in edges
+    )
+    return Layer("edges", strokes)
+
+
+def planes_layer(study: Study, worked: WorkedPerspective, frame_map: FrameMap) -> Layer:
+    """Light hatching on each plane that is to be printed, with its name."""
+    strokes, labels = [], []
+    for plane in study.values.planes:
+        lines = hatching(plane, worked, frame_map) if plane.printed else []
+        strokes += [Stroke(line, "faint", 0.15) for line in lines]
+        if lines and plane.name:
+            x, y = np.concatenate(lines).mean(0).tolist()
+            labels.append(Label(plane.name, x, y, "measure", 2.2))
+    return Layer("planes", tuple(strokes), tuple(labels))
+
+
 def departures_layer(departures: tuple[Departure, ...], frame_map: FrameMap) -> Layer:
     """Outlines and lines of what is planned otherwise than in the photo, each with its words."""
     strokes, labels = [], []
@@ -233,6 +261,8 @@ def sheet_drawing(
         "margins": lambda: margins_layer(paper),
         "grid": lambda: squared_grid(box, paper, spacing, sheet.grid_diagonals),
         "masses": lambda: masses_layer(masses) if masses is not None else None,
+        "edges": lambda: edges_layer(masses, study, frame_map) if masses is not None else None,
+        "planes": lambda: planes_layer(study, worked, frame_map),
         "lines": lambda: lines_layer(lines) if lines is not None else None,
         "armature": lambda: armature_layer(box, study.armature, study.structure),
         "horizon": lambda: horizon_layer(study.perspective, worked, frame_map, paper),

@@ -19,6 +19,8 @@ LAYER_WORDS = {
     "margins": "margins",
     "grid": "squared grid",
     "masses": "mass outlines",
+    "edges": "edges, hard to lost",
+    "planes": "direction of strokes",
     "lines": "lines from the photo",
     "armature": "armature",
     "horizon": "horizon and traced edges",

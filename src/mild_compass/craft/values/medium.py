@@ -5,7 +5,7 @@ The order of work in each medium is common practice, no published source.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -18,6 +18,7 @@ from mild_compass.craft.values.names import names_of
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from mild_compass.craft.values.edges import Edge
     from mild_compass.craft.values.masses import Masses
     from mild_compass.plan.tones import Medium, MediumPlan
 
@@ -28,6 +29,8 @@ WHITE_PAPER = 96.0  # L* of drawing paper
 CHARCOAL_TONE = 45.0  # L* of a sheet rubbed with charcoal: common practice, no published source
 BINS = 100
 PICTURE_PX = 1200  # of a step's picture
+WET: tuple[Medium, ...] = ("washes", "opaque")
+LEAST_CM = 1.0  # of edge: less is not worth a word
 LITTLE_PAPER = 0.20  # of the sheet: with less of it in sight a toned paper no longer speaks
 
 MEDIUM_WORDS: dict[Medium, str] = {
@@ -44,12 +47,14 @@ _MAPS: Kept[NDArray[np.uint8]] = Kept(2)
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Step:
-    """One step: what to do, where (mask over the value map), and how the picture looks afterwards (L*)."""
+    """One step: what to do, where (mask over the picture), how the picture looks afterwards (L*), and which value it
+    lays, if one."""
 
     title: str
     words: str
     mask: Mask
     after: Picture
+    value: int | None = None
 
     @property
     def share(self) -> float:
@@ -70,9 +75,25 @@ class MediumWork:
     warnings: tuple[str, ...]
 
 
-def medium_work(masses: Masses, medium: MediumPlan) -> MediumWork:
-    """The steps of the chosen medium for these masses."""
-    return MAKERS[medium.medium](masses, medium)
+def medium_work(masses: Masses, medium: MediumPlan, edges: tuple[Edge, ...] = ()) -> MediumWork:
+    """The steps of the chosen medium for these masses, with what becomes of the ``edges`` of each."""
+    work = MAKERS[medium.medium](masses, medium)
+    if not edges:
+        return work
+    wet = medium.medium in WET
+    steps = tuple(replace(step, words=step.words + _edge_words(step.value, edges, wet)) for step in work.steps)
+    return replace(work, steps=steps)
+
+
+def _edge_words(value: int | None, edges: tuple[Edge, ...], wet: bool) -> str:
+    """Which edges of a value toward lighter ones are lost and softened, and when."""
+    if value is None:
+        return ""
+    mine = [edge for edge in edges if edge.values[0] == value]
+    lost, soft = (sum(edge.length_mm for edge in mine if edge.kind == kind) / 10 for kind in ("lost", "soft"))
+    parts = [f"{verb} {length:.0f} cm" for verb, length in (("lose", lost), ("soften", soft)) if length >= LEAST_CM]
+    when = "while wet" if wet else "with a finger or a dry brush"
+    return f" Its edges: {' and '.join(parts)} {when}." if parts else ""
 
 
 def map_of(masses: Masses) -> NDArray[np.uint8]:
@@ -125,10 +146,10 @@ def _toned(masses: Masses, medium: MediumPlan) -> MediumWork:
     lights = [k for k in range(len(left)) if not left[k] and masses.shown[k] > value]
     for k in darks[::-1]:
         canvas = _laid(canvas, masses, k)
-        steps.append(_step(f"The {names[k]}", "With the dark, one even value.", map_of(masses) == k, canvas))
+        steps.append(_step(f"The {names[k]}", "With the dark, one even value.", map_of(masses) == k, canvas, k))
     for k in lights:
         canvas = _laid(canvas, masses, k)
-        steps.append(_step(f"The {names[k]}", "With the light, never over the dark.", map_of(masses) == k, canvas))
+        steps.append(_step(f"The {names[k]}", "With the light, never over the dark.", map_of(masses) == k, canvas, k))
     warnings = []
     if dark > paper:
         warnings.append(
@@ -149,7 +170,7 @@ def _charcoal(masses: Masses, _: MediumPlan) -> MediumWork:
     for k in darks[::-1]:
         canvas = _laid(canvas, masses, k)
         steps.append(
-            _step(f"Draw the {names[k]}", "With the side of the stick, then the point.", map_of(masses) == k, canvas)
+            _step(f"Draw the {names[k]}", "With the side of the stick, then the point.", map_of(masses) == k, canvas, k)
         )
     for k in lights:
         canvas = _laid(canvas, masses, k)
@@ -203,7 +224,7 @@ def _light_to_dark(
     for number, k in enumerate(range(count - 2, -1, -1), 1):
         covered = map_of(masses) <= k
         canvas = np.where(covered, np.float32(masses.shown[k]), canvas)
-        steps.append(_step(title.format(number), words(number, names[k], k == 0), covered, canvas))
+        steps.append(_step(title.format(number), words(number, names[k], k == 0), covered, canvas, k))
     return _plain_work(masses, steps, WHITE_PAPER, line, ())
 
 
@@ -221,7 +242,7 @@ def _opaque(masses: Masses, _: MediumPlan) -> MediumWork:
     for k in range(len(masses.shown)):
         canvas = _laid(canvas, masses, k)
         how = "Thin." if k == 0 else ("Last and thickest." if k == len(masses.shown) - 1 else "A little thicker.")
-        steps.append(_step(f"Block in the {names[k]}", how, map_of(masses) == k, canvas))
+        steps.append(_step(f"Block in the {names[k]}", how, map_of(masses) == k, canvas, k))
     return _plain_work(masses, steps, WHITE_PAPER, 0.0, ())
 
 
@@ -238,8 +259,8 @@ def _laid(canvas: Picture, masses: Masses, value: int) -> Picture:
     return np.where(map_of(masses) == value, np.float32(masses.shown[value]), canvas)
 
 
-def _step(title: str, words: str, mask: Mask, after: Picture) -> Step:
-    return Step(title, words, mask, after)
+def _step(title: str, words: str, mask: Mask, after: Picture, value: int | None = None) -> Step:
+    return Step(title, words, mask, after, value)
 
 
 def _plain_work(

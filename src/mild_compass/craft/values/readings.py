@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -10,16 +11,19 @@ import shapely
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.framed import laid_on_sheet, sized
 from mild_compass.craft.reading import Place, Reading, Verdict
+from mild_compass.craft.values.mass_readings import mass_readings
 from mild_compass.craft.values.names import names_of
 from mild_compass.craft.values.read_readings import read_readings
 from mild_compass.craft.values.spot import Trap, traps
 from mild_compass.craft.viewfinder.rules import RULES
+from mild_compass.plan.edits.values import change_values
 
 if TYPE_CHECKING:
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
 
 MANY_SHAPES = 60
+SIMPLER = 8.0  # on the scale of simplicity: border twice as dear
 BIG, MIDDLING = 0.15, 0.03  # of the picture: common practice, no published source
 NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 TRAPS_PX = 400
@@ -40,7 +44,14 @@ def readings(worked: Worked) -> list[Reading]:
     found = [*read_readings(worked), *_traps(worked)]
     if masses is None:
         return found
-    return [*_broken_up(masses), *_halves(masses), *_by_hand(worked, masses), *_shares(masses), *found]
+    return [
+        *_broken_up(worked, masses),
+        *_halves(masses),
+        *_by_hand(worked, masses),
+        *mass_readings(worked, masses),
+        *_shares(masses),
+        *found,
+    ]
 
 
 def _traps(worked: Worked) -> list[Reading]:
@@ -99,14 +110,17 @@ def _shares(masses: Masses) -> list[Reading]:
     return found
 
 
-def _broken_up(masses: Masses) -> list[Reading]:
+def _broken_up(worked: Worked, masses: Masses) -> list[Reading]:
     total = sum(masses.counts)
     verdict: Verdict = "fine" if total <= MANY_SHAPES else "look"
+    remedy = None
     largest = 100 * masses.largest_share
     text = f"{in_words(masses)} The largest is {largest:.0f} % of the picture."
     if verdict == "look":
-        text += " Much broken up: fewer values or a larger smallest shape would calm it."
-    return [Reading("shapes", "Shapes", text, float(total), "shapes", verdict, shown=str(total))]
+        text += " Much broken up: simpler masses, or fewer values, would calm it."
+        values = worked.study.values
+        remedy = change_values(replace(values, simple=min(values.simple + SIMPLER, 100.0)))
+    return [Reading("shapes", "Shapes", text, float(total), "shapes", verdict, None, remedy, str(total))]
 
 
 def in_words(masses: Masses) -> str:

@@ -9,7 +9,7 @@ from mild_compass.plan.edits.base import current, named, with_study
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Plan, ValuePlan
-    from mild_compass.plan.tones import MassChange, MediumPlan, Pull
+    from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane, Pull
 
 
 def _words(plan: Plan, *_: object) -> str:
@@ -46,6 +46,67 @@ def remove_mass_change(plan: Plan, change_id: str) -> Plan:
     """Let the picture decide again what was changed by hand."""
     values = current(plan).values
     return _with_values(plan, replace(values, changes=tuple(each for each in values.changes if each.id != change_id)))
+
+
+def next_value_id(plan: Plan, kind: str) -> str:
+    """An id that no mark of this kind ("detail", "edge" or "plane") of the study carries."""
+    values = current(plan).values
+    taken = {each.id for each in values.areas} | {each.id for each in values.edges}
+    taken |= {each.id for each in values.planes}
+    return next(f"{kind}-{k}" for k in range(1, len(taken) + 2) if f"{kind}-{k}" not in taken)
+
+
+def _detail_words(_: Plan, area: DetailArea) -> str:
+    return "Hold the detail in an area." if area.kind == "hold" else "Let the detail go in an area."
+
+
+@named("mark where detail counts", "values", _detail_words, merges=False)
+def mark_detail(plan: Plan, area: DetailArea) -> Plan:
+    """Keep small shapes in an area, or only big ones."""
+    values = current(plan).values
+    return _with_values(plan, replace(values, areas=(*values.areas, area)))
+
+
+@named("take back an area of detail")
+def remove_detail(plan: Plan, area_id: str) -> Plan:
+    """Let detail count there as everywhere."""
+    values = current(plan).values
+    return _with_values(plan, replace(values, areas=tuple(each for each in values.areas if each.id != area_id)))
+
+
+@named("change an edge", "values", lambda _, change: f"An edge is to be {change.kind}.", merges=False)
+def change_edge(plan: Plan, change: EdgeChange) -> Plan:
+    """Want a border hard, soft or lost, whatever the photo says; a change at the same place is replaced."""
+    values = current(plan).values
+    others = tuple(each for each in values.edges if each.id != change.id)
+    return _with_values(plan, replace(values, edges=(*others, change)))
+
+
+@named("take back a changed edge")
+def remove_edge_change(plan: Plan, change_id: str) -> Plan:
+    """Let the photo decide again how hard a border is."""
+    values = current(plan).values
+    return _with_values(plan, replace(values, edges=tuple(each for each in values.edges if each.id != change_id)))
+
+
+@named("set a plane", "values", lambda _, plane: f"Strokes on {plane.name or 'a plane'}: {plane.way}.")
+def set_plane(plan: Plan, plane: Plane) -> Plan:
+    """Say which way the strokes run on a plane, a new one or one that is there."""
+    values = current(plan).values
+    known = [each.id for each in values.planes]
+    planes = (
+        tuple(plane if each.id == plane.id else each for each in values.planes)
+        if plane.id in known
+        else (*values.planes, plane)
+    )
+    return _with_values(plan, replace(values, planes=planes))
+
+
+@named("remove a plane")
+def remove_plane(plan: Plan, plane_id: str) -> Plan:
+    """Take a plane away."""
+    values = current(plan).values
+    return _with_values(plan, replace(values, planes=tuple(each for each in values.planes if each.id != plane_id)))
 
 
 def _with_values(plan: Plan, values: ValuePlan) -> Plan:

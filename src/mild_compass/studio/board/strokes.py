@@ -69,10 +69,18 @@ def _draw_layer(painter: QPainter, layer: Layer, sight: Sight) -> None:
         painter.drawLines(shape)
         painter.setPen(line)
         painter.drawLines(shape)
-    for mark in layer.strokes:
-        if len(mark.points_mm) > 2:
-            line = pen(mark.ink, _width(mark), mark.dash)
-            cased_line(painter, sight.to_widget(mark.points_mm), line)
+    # All casings come first: that of one line is not to cut through another.
+    curves = [
+        (polygon(sight.to_widget(mark.points_mm)), pen(mark.ink, _width(mark), mark.dash))
+        for mark in layer.strokes
+        if len(mark.points_mm) > 2
+    ]
+    for shape, line in curves:
+        painter.setPen(casing(line.widthF()))
+        painter.drawPolyline(shape)
+    for shape, line in curves:
+        painter.setPen(line)
+        painter.drawPolyline(shape)
     for label in layer.labels:
         draw_label(painter, label, sight)
 

@@ -166,7 +166,7 @@ class StudyView(QWidget):
         study, paper, worked = self.study, self.plan.paper, self.computed.perspective()
         if study is None or worked is None:
             return None
-        masses = self.computed.masses if "masses" in self.layers else None
+        masses = self.computed.masses if {"masses", "edges"} & set(self.layers) else None
         lines = self.computed.views.lines() if "lines" in self.layers else None
         scene = self.computed.scene if study.staged else None
         moves_with_photo = {name for name in self.layers if name in MOVES_WITH_PHOTO and (scene or name != "stage")}
@@ -174,7 +174,7 @@ class StudyView(QWidget):
         key = (
             *(paper, study.threads, study.armature, study.structure, study.perspective, study.sheet, masses, lines),
             *(frame, self.layers, study.departures, study.measures, study.shapes, study.motif, self.printed),
-            *(self.computed.unit, scene),
+            *(self.computed.unit, scene, study.values.edges, study.values.planes),
         )
         if self._drawing is None or not all(a is b or a == b for a, b in zip(self._drawing[0], key, strict=True)):
             # Loaded with the first photo: the empty board does without it.

@@ -96,9 +96,11 @@ def _rough(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, coun
 
 
 def _outlined(flat: FlatPicture, _: Picture, *inputs: Any) -> DrawnMasses:
+    from mild_compass.craft.values.mass_readings import prepare
     from mild_compass.craft.values.masses import with_outlines
 
     masses = with_outlines(flat.masses, *inputs[:3])
+    prepare(masses, inputs[2].smallest_mm2)
     return DrawnMasses(masses, masses_image(masses, DRAWN_PX))
 
 

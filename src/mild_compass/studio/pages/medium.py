@@ -16,7 +16,6 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.values.medium import MediumWork
-    from mild_compass.plan.tones import MediumPlan
     from mild_compass.studio.pages.parts import Parts
 
 HEAD = 44  # room for the sentence on top
@@ -32,7 +31,7 @@ class MediumPage(PictureRows):
             "What the ground does, what the hand does", "Add a photo, and the steps of your medium stand here in order."
         )
         self._computed = computed
-        self._made: tuple[Masses, MediumPlan, MediumWork, tuple[QImage, ...]] | None = None
+        self._made: tuple[Masses, tuple[object, ...], MediumWork, tuple[QImage, ...]] | None = None
         self.top, self.choosable = HEAD, False
         computed.changed.connect(self.refresh)
 
@@ -55,11 +54,15 @@ class MediumPage(PictureRows):
             return
         if masses is None or not self._computed.masses_current:
             return
-        if self._made is None or self._made[0] is not masses or self._made[1] != study.medium:
+        asked: tuple[object, ...] = (study.medium, study.values.edges)
+        if self._made is None or self._made[0] is not masses or self._made[1] != asked:
+            from mild_compass.craft.geometry.frame_map import FrameMap
+            from mild_compass.craft.values.edges import edges_of
             from mild_compass.craft.values.medium import medium_work
 
-            work = medium_work(masses, study.medium)
-            self._made = (masses, study.medium, work, step_images(work))
+            edges = edges_of(masses, study.values.edges, FrameMap.of(study.frame, self._computed.plan.paper))
+            work = medium_work(masses, study.medium, edges)
+            self._made = (masses, asked, work, step_images(work))
         self._show()
 
     def showEvent(self, event: object) -> None:

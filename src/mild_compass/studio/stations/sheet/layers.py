@@ -28,6 +28,8 @@ LAYER_WORDS: dict[SheetLayer, str] = {
     "margins": "Margins",
     "grid": "Squared grid",
     "masses": "Mass outlines",
+    "edges": "Edges, hard to lost",
+    "planes": "Direction of strokes",
     "lines": "Lines from the photo",
     "armature": "Armature",
     "horizon": "Horizon and edges",

@@ -9,9 +9,16 @@ from PySide6.QtCore import Qt
 
 from mild_compass.craft.values.by_hand import shape_at, to_steps_px
 from mild_compass.craft.values.names import names_of
-from mild_compass.plan.edits.values import change_mass, next_mass_id, remove_mass_change
+from mild_compass.plan.edits.values import (
+    change_mass,
+    mark_detail,
+    next_mass_id,
+    next_value_id,
+    remove_detail,
+    remove_mass_change,
+)
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.tones import MassChange
+from mild_compass.plan.tones import DetailArea, DetailKind, MassChange
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.marks import paint_lasso
 from mild_compass.studio.board.strokes import cased_line, pen
@@ -27,13 +34,23 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.tool import BoardPoint
 
 STEP_PX = 3.0
-POINT, DRAW, JOIN = "point", "draw", "join"
-WAYS = [("a shape pointed at", POINT), ("all within an outline", DRAW), ("a shape joined to another", JOIN)]
+POINT, DRAW, JOIN, HOLD, LET_GO = "point", "draw", "join", "hold", "let go"
+WAYS = [
+    ("a shape pointed at", POINT),
+    ("all within an outline", DRAW),
+    ("a shape joined to another", JOIN),
+    ("hold detail in an area", HOLD),
+    ("let detail go in an area", LET_GO),
+]
 HOW = {
     POINT: "Click a shape: it becomes the value chosen here.",
     DRAW: "Draw round an area: all of it becomes that value. So a shape is split, or many are made one.",
+    HOLD: "Draw round an area: small shapes are kept there.",
+    LET_GO: "Draw round an area: only big shapes stay there.",
     JOIN: "Drag from a shape onto its neighbour: the two become one, in the neighbour's value.",
 }
+
+DETAIL_WORDS: dict[DetailKind, str] = {"hold": "detail held in an area", "let go": "detail let go in an area"}
 
 
 class ShapesInstrument(Instrument):
@@ -69,13 +86,15 @@ class ShapesInstrument(Instrument):
             kept = min(self._value.currentIndex(), values.count - 1)
             self._value.set_items([(name, k) for k, name in enumerate(names)])
             self._value.show_value(max(kept, 0))
-        self._value.setEnabled(self._way.value != JOIN)
+        self._value.setEnabled(self._way.value in (POINT, DRAW))
         self._how.setText(HOW[self._way.value])
         unfit = {each.id: each.why for each in masses.unfit} if masses else {}
-        if self._chosen not in {each.id for each in values.changes}:
-            self._chosen = values.changes[-1].id if values.changes else ""
+        marks = [*(each.id for each in values.changes), *(each.id for each in values.areas)]
+        if self._chosen not in marks:
+            self._chosen = marks[-1] if marks else ""
         rows = [self._words(each, names, unfit) for each in values.changes]
-        row = next((k for k, each in enumerate(values.changes) if each.id == self._chosen), -1)
+        rows += [DETAIL_WORDS[each.kind] for each in values.areas]
+        row = marks.index(self._chosen) if self._chosen else -1
         self._list.show_names(rows, row)
         self._list.setVisible(bool(rows))
         self._remove.setVisible(bool(rows))
@@ -86,9 +105,10 @@ class ShapesInstrument(Instrument):
         return f"{words} ✕ {unfit[change.id]}" if change.id in unfit else words
 
     def _choose_row(self, row: int) -> None:
-        changes = self.desk.study.values.changes
-        if 0 <= row < len(changes):
-            self._chosen = changes[row].id
+        values = self.desk.study.values
+        marks = [*(each.id for each in values.changes), *(each.id for each in values.areas)]
+        if 0 <= row < len(marks):
+            self._chosen = marks[row]
             self.desk.board.update()
 
     def press(self, at: BoardPoint) -> bool:
@@ -111,9 +131,21 @@ class ShapesInstrument(Instrument):
             target = self._under(at)
             if target is not None:
                 self._change_shape(trail[0], target[0])
+        elif way in (HOLD, LET_GO):
+            self._mark_detail(way, tuple(each.photo_px for each in trail))
         else:
             count = self.desk.study.values.count
             self._send("area", tuple(each.photo_px for each in trail), self._value.value, count, 0.0)
+
+    def _mark_detail(self, kind: str, points: tuple[tuple[float, float], ...]) -> None:
+        try:
+            area = DetailArea(next_value_id(self.desk.plan, "detail"), kind, points)  # type: ignore[arg-type]
+        except PlanError as error:
+            self.desk.say(str(error))
+            return
+        if self.commit(mark_detail(area)):
+            self._chosen = area.id
+            self.refresh()
 
     def _under(self, at: BoardPoint) -> tuple[int, float] | None:
         """Value and share of the shape under a place; None while the masses are being found, or off the picture."""
@@ -153,7 +185,9 @@ class ShapesInstrument(Instrument):
         super().cancel()
 
     def delete(self) -> None:
-        if self._chosen:
+        if self._chosen in {each.id for each in self.desk.study.values.areas}:
+            self.commit(remove_detail(self._chosen))
+        elif self._chosen:
             self.commit(remove_mass_change(self._chosen))
 
     def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
@@ -165,6 +199,12 @@ class ShapesInstrument(Instrument):
             else:
                 x, y = points[0].tolist()
                 handle(painter, x, y, each.id == self._chosen)
+        for area in self.desk.study.values.areas:
+            points = photo.to_widget(np.array(area.points))
+            line = pen(
+                "subject", 2.0 if area.id == self._chosen else 1.0, "dotted" if area.kind == "let go" else "solid"
+            )
+            cased_line(painter, np.concatenate([points, points[:1]]), line)
         if self._trail:
             trail = photo.to_widget([each.photo_px for each in self._trail])
-            paint_lasso(painter, np.asarray(trail), closed=self._way.value == DRAW)
+            paint_lasso(painter, np.asarray(trail), closed=self._way.value != JOIN)

@@ -1,0 +1,187 @@
+"""Planes: which way the strokes run on each, as a reminder in light hatching."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import Qt
+
+from mild_compass.plan.edits.values import next_value_id, remove_plane, set_plane
+from mild_compass.plan.errors import PlanError
+from mild_compass.plan.tones import Plane, StrokeWay
+from mild_compass.studio.board.board import near
+from mild_compass.studio.board.marks import paint_lasso
+from mild_compass.studio.board.strokes import cased_line, pen
+from mild_compass.studio.desk import Desk
+from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.widgets import Choice, Names, Sentence, Tick, button, form, number_entry, rule
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QPainter
+    from PySide6.QtWidgets import QWidget
+
+    from mild_compass.studio.board.sight import PhotoSight, Sight
+    from mild_compass.studio.board.tool import BoardPoint
+
+STEP_PX = 3.0
+WAYS: list[tuple[str, tuple[StrokeWay, str]]] = [
+    ("at an angle", ("angle", "")),
+    ("level", ("level", "")),
+    ("upright", ("upright", "")),
+    ("along the plane", ("along", "")),
+]
+NAMES = ("top", "side", "falling away")
+
+
+class PlanesInstrument(Instrument):
+    """Draws round a plane and says which way its strokes run; the hatching is light and may be printed."""
+
+    name = "planes"
+    words = "Planes"
+    icon = "planes"
+    fill = "colour"
+    layers = ("planes", "frame")
+    hint = "Draw round a plane: the top, a side, one that falls away. Strokes that follow it make it turn."
+    cursor = Qt.CursorShape.CrossCursor
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._trail: list[BoardPoint] = []
+        self._chosen = ""
+
+    def options(self) -> QWidget:
+        self._way = Choice(WAYS, "Strokes run")
+        self._way.chosen.connect(self._choose_way)
+        self._angle = number_entry("Angle of the strokes, up from level", "°")
+        self._angle.chosen.connect(lambda angle: self._change(self._angle, way="angle", angle_deg=angle))
+        self._name = Sentence("Name of the plane")
+        self._name.chosen.connect(lambda name: self._change(self._name, name=name))
+        self._printed = Tick("On the sheet")
+        self._printed.chosen.connect(lambda on: self._change(None, printed=on))
+        self._list = Names("Planes", 5)
+        self._list.chosen.connect(self._choose_row)
+        self._remove = button("Remove the plane", self.delete)
+        return form(
+            self._list,
+            rule(),
+            ("Strokes run", self._way),
+            ("Angle", self._angle),
+            ("Name", self._name),
+            self._printed,
+            self._remove,
+        )
+
+    @property
+    def _plane(self) -> Plane | None:
+        return next((each for each in self.desk.study.values.planes if each.id == self._chosen), None)
+
+    def refresh(self) -> None:
+        planes = self.desk.study.values.planes
+        if self._plane is None:
+            self._chosen = planes[-1].id if planes else ""
+        letters = [each.letter for each in self.desk.study.perspective.sets]
+        ways = [*WAYS, *((f"to point {letter}", ("to a point", letter)) for letter in letters)]
+        if [self._way.itemText(k) for k in range(self._way.count())] != [words for words, _ in ways]:
+            self._way.set_items(ways)
+        rows = [f"{k}  {each.name or 'a plane'}, {_words(each)}" for k, each in enumerate(planes, 1)]
+        self._list.show_names(rows, next((k for k, each in enumerate(planes) if each.id == self._chosen), -1))
+        self._list.setVisible(bool(rows))
+        chosen = self._plane
+        for control in (self._angle, self._name, self._printed, self._remove):
+            control.setVisible(chosen is not None)
+        if chosen is not None:
+            self._way.show_value((chosen.way, chosen.letter if chosen.way == "to a point" else ""))
+            self._angle.show_value(round(chosen.angle_deg, 1))
+            self._name.show_value(chosen.name)
+            self._printed.show_value(chosen.printed)
+
+    def _choose_row(self, row: int) -> None:
+        planes = self.desk.study.values.planes
+        if 0 <= row < len(planes):
+            self._chosen = planes[row].id
+            self.refresh()
+            self.desk.board.update()
+
+    def _choose_way(self, way: tuple[StrokeWay, str]) -> None:
+        if self._plane is not None:
+            self._change(None, way=way[0], letter=way[1])
+
+    def _change(self, entry: object, **changes: object) -> None:
+        plane = self._plane
+        if plane is None:
+            return
+        try:
+            self.commit(set_plane(replace(plane, **changes)))  # type: ignore[arg-type]
+        except PlanError as error:
+            if entry is None:
+                self.desk.say(str(error))
+            else:
+                entry.refuse(f"{error} It stays as it was.")  # type: ignore[attr-defined]
+
+    def press(self, at: BoardPoint) -> bool:
+        self._trail = [at]
+        return True
+
+    def drag(self, at: BoardPoint) -> None:
+        if not near(self._trail[-1].widget, at.widget, STEP_PX):
+            self._trail.append(at)
+
+    def release(self, at: BoardPoint) -> None:
+        trail, self._trail = [*self._trail, at], []
+        if all(near(trail[0].widget, each.widget, 2 * STEP_PX) for each in trail):
+            self._pick(at)
+            return
+        chosen: tuple[StrokeWay, str] = self._way.value or ("angle", "")
+        way, letter = chosen
+        count = len(self.desk.study.values.planes)
+        name = NAMES[count] if count < len(NAMES) else ""
+        try:
+            plane = Plane(
+                next_value_id(self.desk.plan, "plane"), tuple(each.photo_px for each in trail), way, 45.0, letter, name
+            )
+        except PlanError as error:
+            self.desk.say(str(error))
+            return
+        if self.commit(set_plane(plane)):
+            self._chosen = plane.id
+            self.refresh()
+
+    def _pick(self, at: BoardPoint) -> None:
+        """A click takes up the plane under it."""
+        import shapely
+
+        spot = shapely.Point(at.photo_px)
+        for each in reversed(self.desk.study.values.planes):
+            if shapely.contains(shapely.make_valid(shapely.Polygon(each.points)), spot):
+                self._chosen = each.id
+                self.refresh()
+                return
+        self.desk.say("Drag round a plane to mark it; a click takes up one that is marked.")
+
+    def cancel(self) -> None:
+        self._trail = []
+        super().cancel()
+
+    def delete(self) -> None:
+        if self._chosen:
+            self.commit(remove_plane(self._chosen))
+
+    def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
+        for each in self.desk.study.values.planes:
+            points = photo.to_widget(np.array(each.points))
+            line = pen("subject", 2.0 if each.id == self._chosen else 1.0, "dashed")
+            cased_line(painter, np.concatenate([points, points[:1]]), line)
+        if self._trail:
+            paint_lasso(painter, np.asarray(photo.to_widget([each.photo_px for each in self._trail])), closed=True)
+
+
+def _words(plane: Plane) -> str:
+    return {
+        "angle": f"{plane.angle_deg:.0f}°",
+        "level": "level",
+        "upright": "upright",
+        "along": "along it",
+        "to a point": f"to {plane.letter}",
+    }[plane.way]
