@@ -198,8 +198,8 @@ def test_a_value_scale_is_printed_with_as_many_patches_as_asked_for():
 def test_softer_edges_make_fewer_corners(bench: Hand):
     tool = take(bench, "masses")
     before = sum(len(border) for border in bench.window.computed.masses.borders_mm)
-    bench.type_into(control(tool, "By how much edges may be eased").line, "8 mm")
+    bench.type_into(control(tool, "How round edges are drawn").line, "8 mm")
     bench.settle()
     assert sum(len(border) for border in bench.window.computed.masses.borders_mm) < 0.6 * before
-    bench.type_into(control(tool, "By how much edges may be eased").line, "-3")
-    assert control(tool, "By how much edges may be eased").error
+    bench.type_into(control(tool, "How round edges are drawn").line, "-3")
+    assert control(tool, "How round edges are drawn").error

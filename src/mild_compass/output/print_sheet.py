@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.drawing import Drawing, Layer
 from mild_compass.craft.geometry.lines import picture_box
-from mild_compass.craft.perspective.worked import work_out
+from mild_compass.craft.perspective.worked import aims_of, work_out
 from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.sheet.layers import as_printed, frame_layer, sheet_drawing
@@ -95,6 +95,7 @@ def drawn_sheet(
     study = _study(plan)
     layers = study.sheet.layers
     masses = lines = None
+    worked = work_out(study.perspective, plan.ground(study), study.stage)
     if not plan.has_picture(study):
         layers = tuple(layer for layer in layers if layer not in FROM_THE_PHOTO)
     if {"masses", "edges", "lines"} & set(layers):
@@ -102,8 +103,7 @@ def drawn_sheet(
         if {"masses", "edges"} & set(layers):
             masses = study_masses(proxy, study, plan.paper)
         if "lines" in layers:
-            lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount)
-    worked = work_out(study.perspective, plan.ground(study), study.stage)
+            lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount, aims_of(worked))
     drawing = as_printed(sheet_drawing(study, plan.paper, worked, masses, layers, lines, output.unit), study.sheet)
     picture = None
     if "picture" in layers:

@@ -85,6 +85,15 @@ def work_out(plan: PerspectivePlan, photo: Ground | None = None, stage: Stage | 
     return WorkedPerspective(points, refusals, horizon, camera, focals, of_stage)
 
 
+def aims_of(worked: WorkedPerspective) -> tuple[tuple[float, float, float], ...]:
+    """The points (x, y, w) in photo pixels that lines of the traced sets run to."""
+    found = []
+    for point in worked.points:
+        x, y, w = point.homogeneous.tolist()
+        found.append((x, y, w))
+    return tuple(found)
+
+
 def tilt_of(upright: VanishingPoint, photo: Ground) -> float | None:
     """The horizon's tilt in radians: the way from the picture's middle to the uprights' point is square to it.
 

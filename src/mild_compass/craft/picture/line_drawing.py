@@ -1,8 +1,9 @@
 """A line drawing of a photo, fit to trace: few, clean lines as vectors.
 
 Edges are the ridges of a colour gradient (J. Canny, IEEE PAMI 8(6), 1986; several channels together by S. Di Zenzo,
-CVGIP 33, 1986), chained from junction to junction, joined where they go on across small gaps, ranked by length and
-step, eased and simplified.
+CVGIP 33, 1986), chained from junction to junction and joined where they go on across gaps. They are ranked by length,
+by step, and by how far they stand out from what lies round them, so that scribble in texture comes last (after C.
+Grigorescu, N. Petkov, M. Westenberg, IEEE Trans. Image Processing 12, 2003). What is straight is drawn straight.
 """
 
 from __future__ import annotations
@@ -18,6 +19,7 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.chains import chains_of, joined_chains, lengths
 from mild_compass.craft.picture.framed import bare_paper, laid_on_sheet, sized
+from mild_compass.craft.picture.straight_runs import straightened
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -29,13 +31,19 @@ if TYPE_CHECKING:
     Channels = NDArray[np.float32]
 
 LONGEST_PX = 900
-SMOOTH_PX = 1.6
+SMOOTH_PX = 1.4
 WEIGHTS = (1.0, 0.6, 0.6)  # of L*, a* and b*: a drawing follows values before hues
-WEAK_STEP, STRONG_STEP = 0.8, 2.0  # of colour to a pixel: an edge begins where it is strong and is followed while weak
+WEAK_STEP, STRONG_STEP = 0.6, 1.4  # of colour to a pixel: an edge begins where it is strong and is followed while weak
 FULL_STEP = 6.0  # steps above that count alike
-JOIN_PX, JOIN_DEG = 9.0, 35.0
+JOINS = ((9.0, 40.0), (18.0, 35.0), (28.0, 18.0))  # the wider the gap, the straighter a line must go on: px, degrees
+ROUND_PX = 10.0  # how far round a line its step is compared
+USUAL, USUAL_AMOUNT = (0.283, 0.5), 95.0  # the score that a line must have; the higher the more faint texture there is
+FAINT = (0.6, 1.1)  # that score from the middle one of all lines found
+DOUBLED_EVERY = 20.0  # of the amount, below the usual
+CM_A_MINUTE, SECONDS_A_LINE = 40.0, 2.5  # of a hand that traces: common practice, no published source
 LEAST_SHARE = 0.012  # of the diagonal: shorter lines are crumbs at any amount
 EASE_PX, LEAVE_PX = 2.0, 0.6  # how far along a line it is eased, and how far it may then leave its edge
+STRAIGHT_PX = 1.3  # a run no further off a straight line is one
 GRADIENT_UNITS = 200.0  # whole numbers to a step, for the edge detector
 
 _CHAINS: Kept[tuple[tuple[Array, ...], Array]] = Kept(3)
@@ -43,26 +51,43 @@ _CHAINS: Kept[tuple[tuple[Array, ...], Array]] = Kept(3)
 
 @dataclass(frozen=True, eq=False, slots=True)
 class LineDrawing:
-    """Lines on the sheet in mm, the most telling first."""
+    """Lines on the sheet in mm, the most telling first; ``amounts`` is for each line that was found, drawn or not, the
+    amount at which it comes in."""
 
     lines_mm: tuple[Array, ...]
+    amounts: tuple[float, ...] = ()
 
     @property
     def length_mm(self) -> float:
         """All lines together."""
         return float(lengths(list(self.lines_mm)).sum())
 
+    @property
+    def minutes(self) -> float:
+        """About how long a hand takes to trace them."""
+        return self.length_mm / 10 / CM_A_MINUTE + len(self.lines_mm) * SECONDS_A_LINE / 60
 
-def line_drawing(picture: Picture, frame: Frame, paper: Paper, amount: float) -> LineDrawing:
-    """The lines of what the frame shows; ``amount`` is the percentage of all that was found, by length."""
-    ranked, long = _CHAINS.of(picture, (frame, paper), lambda: _ranked(picture, frame, paper))
-    if not ranked:
-        return LineDrawing(())
-    upto = int(np.searchsorted(np.cumsum(long), amount / 100 * long.sum() + 1e-9, side="right"))
-    return LineDrawing(ranked[: max(upto, 1 if amount > 0 else 0)])
+    def amount_of(self, count: int) -> float:
+        """The amount at which so many lines are drawn, or all."""
+        return self.amounts[count - 1] if 0 < count <= len(self.amounts) else 100.0
 
 
-def _ranked(picture: Picture, frame: Frame, paper: Paper) -> tuple[tuple[Array, ...], Array]:
+def line_drawing(
+    picture: Picture, frame: Frame, paper: Paper, amount: float, aims: tuple[tuple[float, float, float], ...] = ()
+) -> LineDrawing:
+    """The lines of what the frame shows, from none (0) through the usual (95) to all that was found (100).
+
+    ``aims`` are the vanishing points (x, y, w) in photo pixels: a straight line that runs to one within what tracing
+    can tell is drawn to it.
+    """
+    ranked, amounts = _CHAINS.of(picture, (frame, paper, aims), lambda: _ranked(picture, frame, paper, aims))
+    count = int((amounts <= amount + 1e-9).sum()) if amount > 0 else 0
+    return LineDrawing(ranked[:count], tuple(amounts.tolist()))
+
+
+def _ranked(
+    picture: Picture, frame: Frame, paper: Paper, aims: tuple[tuple[float, float, float], ...]
+) -> tuple[tuple[Array, ...], Array]:
     frame_map = FrameMap.of(frame, paper)
     box, photo_px = frame_map.box, (picture.width_px, picture.height_px)
     width, height = sized(frame_map, LONGEST_PX)
@@ -73,14 +98,40 @@ def _ranked(picture: Picture, frame: Frame, paper: Paper) -> tuple[tuple[Array, 
     bare = bare_paper(photo_px, frame_map, width, height)
     if bare.any():
         on = on & ~cv2.dilate(bare.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
-    chains = joined_chains([chain for chain in chains_of(on) if len(chain) > 3], JOIN_PX, JOIN_DEG)
-    long = lengths(chains)
-    kept = [k for k in range(len(chains)) if long[k] >= LEAST_SHARE * np.hypot(width, height)]
-    score = [long[k] * min(_mean_step(step, chains[k]), FULL_STEP) for k in kept]
-    order = [kept[k] for k in np.argsort(-np.array(score), kind="stable")]
+    chains = [chain for chain in chains_of(on) if len(chain) > 3]
+    for gap_px, bend_deg in JOINS:
+        chains = joined_chains(chains, gap_px, bend_deg)
+    diagonal = float(np.hypot(width, height))
+    chains = [chain for chain, long in zip(chains, lengths(chains), strict=True) if long >= LEAST_SHARE * diagonal]
+    if not chains:
+        return (), np.zeros(0)
+    scores = _scores(chains, step, diagonal)
+    order = np.argsort(-scores, kind="stable")
     scale = np.array([box.width / width, box.height / height])
-    lines = tuple(line * scale + box[:2] for line in cleaned([chains[k] for k in order]))
-    return lines, lengths(list(lines))
+    points = [np.append((frame_map.matrix() @ np.array(aim))[:2], aim[2]) for aim in aims]
+    lines = [line * scale + box[:2] for line in cleaned([chains[k] for k in order])]
+    straight = straightened(lines, points, STRAIGHT_PX * float(scale[0]), diagonal * float(scale[0]))
+    return tuple(straight), _amounts(scores[order])
+
+
+def _scores(chains: list[Array], step: Channels, diagonal: float) -> Array:
+    """How telling lines are: long, clear, and clearer than what lies round them."""
+    around = cv2.GaussianBlur(step, (0, 0), ROUND_PX)
+    found = []
+    for chain, long in zip(chains, lengths(chains), strict=True):
+        columns, rows = np.minimum(np.floor(chain).astype(int), (step.shape[1] - 1, step.shape[0] - 1)).T
+        clear = float(step[rows, columns].mean())
+        stands_out = clear / (float(around[rows, columns].mean()) + 0.1)
+        found.append(long / diagonal * min(clear, FULL_STEP) * stands_out)
+    return np.array(found)
+
+
+def _amounts(scores: Array) -> Array:
+    """The amount, 0 to 100, at which each line comes in, from scores that fall."""
+    usual = float(np.clip(FAINT[0] - FAINT[1] * float(np.median(scores)), *USUAL))
+    above = USUAL_AMOUNT - DOUBLED_EVERY * np.log2(np.maximum(scores, 1e-9) / usual)
+    below = 100 - (100 - USUAL_AMOUNT) * scores / usual
+    return np.asarray(np.clip(np.where(scores >= usual, above, below), 0.1, 100.0))
 
 
 def edges(rgb: NDArray[np.uint8]) -> tuple[NDArray[np.bool_], Channels]:
@@ -97,11 +148,6 @@ def edges(rgb: NDArray[np.uint8]) -> tuple[NDArray[np.bool_], Channels]:
     )
     found = cv2.Canny(dx, dy, WEAK_STEP * GRADIENT_UNITS, STRONG_STEP * GRADIENT_UNITS, L2gradient=True)
     return found > 0, step
-
-
-def _mean_step(step: Channels, chain: Array) -> float:
-    columns, rows = np.minimum(np.floor(chain).astype(int), (step.shape[1] - 1, step.shape[0] - 1)).T
-    return float(step[rows, columns].mean())
 
 
 def cleaned(chains: list[Array]) -> list[Array]:

@@ -27,6 +27,7 @@ HARD_MM = 2.4  # a transition no wider than that is hard
 LOST_STEP = 6.0  # L*: with less contrast an edge is lost
 STRETCH_MM = 24.0  # so long a piece of border is judged by itself
 LOOK_MM = 6.0  # so far to either side
+LEAST_LOOK_PX = 4.0
 BESIDE = 3  # places along the border that are averaged, either way
 NEAR_MM = 12.0  # a change by hand further from any border than that belongs to none
 
@@ -112,7 +113,7 @@ def _measured(masses: Masses) -> tuple[tuple[Edge, int], ...]:
         spots, aside, places_mm = _along(line, border_mm)
         if len(spots) < 2:
             continue
-        contrast, width_px = profile(masses.lightness, spots, aside, LOOK_MM * per_mm)
+        contrast, width_px = profile(masses.lightness, spots, aside, max(LOOK_MM * per_mm, LEAST_LOOK_PX))
         long = float(np.hypot(*np.diff(places_mm, axis=0).T).sum())
         pieces = max(1, round(long / STRETCH_MM))
         for part in np.array_split(np.arange(len(spots)), pieces):

@@ -75,12 +75,12 @@ def _draw_layer(painter: QPainter, layer: Layer, sight: Sight) -> None:
         for mark in layer.strokes
         if len(mark.points_mm) > 2
     ]
-    for shape, line in curves:
+    for curve, line in curves:
         painter.setPen(casing(line.widthF()))
-        painter.drawPolyline(shape)
-    for shape, line in curves:
+        painter.drawPolyline(curve)
+    for curve, line in curves:
         painter.setPen(line)
-        painter.drawPolyline(shape)
+        painter.drawPolyline(curve)
     for label in layer.labels:
         draw_label(painter, label, sight)
 

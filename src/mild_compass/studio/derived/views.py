@@ -29,10 +29,11 @@ def _reads(picture: Any, study: Any, paper: Any) -> StudyReads:
     return study_reads(picture, study, paper, FrameMap.of(study.frame, paper))
 
 
-def _lines(*inputs: Any) -> LineDrawing:
+def _lines(picture: Any, frame: Any, paper: Any, amount: float, perspective: Any, ground: Any) -> LineDrawing:
+    from mild_compass.craft.perspective.worked import aims_of, work_out
     from mild_compass.craft.picture.line_drawing import line_drawing
 
-    return line_drawing(*inputs)
+    return line_drawing(picture, frame, paper, amount, aims_of(work_out(perspective, ground)))
 
 
 def _contrast(*inputs: Any) -> QImage:
@@ -114,4 +115,5 @@ class Views:
         plan, looks = self._session.plan, self._looks()
         if plan.study is None or looks is None:
             return None
-        return looks.picture, plan.study.frame, plan.paper, plan.study.sheet.trace_amount
+        study = plan.study
+        return looks.picture, study.frame, plan.paper, study.sheet.trace_amount, study.perspective, plan.ground(study)

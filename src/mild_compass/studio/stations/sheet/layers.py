@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from math import ceil
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -19,6 +20,7 @@ from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Tick,
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from mild_compass.craft.picture.line_drawing import LineDrawing
     from mild_compass.plan.sheet import SheetLayer
     from mild_compass.studio.board.sight import PhotoSight, Sight
 
@@ -48,6 +50,22 @@ LAYER_WORDS: dict[SheetLayer, str] = {
     "measures": "Measures",
 }
 ROWS = 8
+USUAL, ALL = -1, -2
+LINES = [("twelve big lines", 12), ("sixty lines", 60), ("the usual", USUAL), ("all that was found", ALL)]
+
+
+def _kind_of(amount: float, count: int | None) -> int | None:
+    """Which of the choices an amount is, or none."""
+    if amount in (95.0, 100.0):
+        return USUAL if amount == 95.0 else ALL
+    return count if count in (12, 60) else None
+
+
+def _traced_words(drawing: LineDrawing) -> str:
+    """How much there is to trace, and about how long it takes."""
+    count, minutes = len(drawing.lines_mm), drawing.minutes
+    time = "about a minute" if minutes < 1.5 else f"about {minutes:.0f} minutes"
+    return f"{count} lines, {drawing.length_mm / 10:.0f} cm: {time} to trace."
 
 
 class LayersInstrument(Instrument):
@@ -71,7 +89,10 @@ class LayersInstrument(Instrument):
         self._count.chosen.connect(lambda value: self._try(self._count, grid_count=round(value)))
         self._diagonals = Tick("Diagonals in the squares")
         self._diagonals.chosen.connect(lambda on: self._send(grid_diagonals=on))
-        self._amount = number_entry("How many of the photo's lines, in percent", "%")
+        self._lines = Choice(LINES, "How many of the photo's lines")
+        self._lines.chosen.connect(self._choose_lines)
+        self._traced = soft("")
+        self._amount = number_entry("How many of the photo's lines, 0 to 100", "")
         self._amount.chosen.connect(lambda value: self._try(self._amount, trace_amount=value))
         self._labels = Tick("Words and numbers")
         self._labels.chosen.connect(lambda on: self._send(labels=on))
@@ -87,7 +108,9 @@ class LayersInstrument(Instrument):
             ("Squares", self._grid),
             ("Or across", self._count),
             self._diagonals,
-            ("Lines", self._amount),
+            ("Lines", self._lines),
+            ("Amount", self._amount),
+            self._traced,
             rule(),
             self._labels,
             ("Inks", self._inks),
@@ -104,9 +127,25 @@ class LayersInstrument(Instrument):
         self._grid.show_value(sheet.grid_mm)
         self._count.show_value(sheet.grid_count)
         self._diagonals.show_value(sheet.grid_diagonals)
-        self._amount.show_value(sheet.trace_amount)
+        self._amount.show_value(round(sheet.trace_amount, 1))
+        drawing = self.desk.computed.views.lines() if "lines" in sheet.layers else None
+        self._lines.show_value(_kind_of(sheet.trace_amount, len(drawing.lines_mm) if drawing else None))
+        self._lines.setEnabled("lines" in sheet.layers)
+        self._traced.setText(_traced_words(drawing) if drawing else "")
+        self._traced.setVisible(drawing is not None)
         self._labels.show_value(sheet.labels)
         self._inks.show_value(sheet.inks)
+
+    def _choose_lines(self, wanted: int) -> None:
+        """So many big lines, the usual, or all: said as an amount."""
+        if wanted in (USUAL, ALL):
+            self._send(trace_amount=95.0 if wanted == USUAL else 100.0)
+            return
+        drawing = self.desk.computed.views.lines()
+        if drawing is None:
+            self.desk.say("The lines are still being found. Try again in a moment.")
+            return
+        self._send(trace_amount=ceil(drawing.amount_of(wanted) * 1000) / 1000)
 
     def _tick(self, row: int, on: bool) -> None:
         name = self._names[row]
