@@ -16,6 +16,8 @@ NAMES = (
     "save_open",
     "journal_delay",
     "masses_24mp",
+    "nested_masses",
+    "simpler",
     "rss_24mp",
     "crop_search",
     "lock_in",

@@ -308,25 +308,62 @@ def journal_delay() -> dict:
     return {**found, "writes": len(numbers)}
 
 
-def masses_24mp() -> dict:
-    """Masses of a 24 MP photo, 4 values, shapes as polygons, against one bilateral filter on the proxy."""
+def _masses_against_a_filter(name: str, make: Callable[..., object], bound: float) -> dict:
+    """Something made of a 24 MP photo in 4 values, on A3, against one bilateral filter on the proxy."""
     import cv2
 
     from mild_compass.craft.picture.load import Picture, read_proxy
     from mild_compass.craft.sheet_sizes.papers import paper
-    from mild_compass.craft.values.masses import find_masses
     from mild_compass.plan.framing import largest_frame
     from mild_compass.plan.model import Reference, ValuePlan
 
     picture, sheet = read_proxy(photo_24mp(), "photo.jpg"), paper("A3", across=True)
-    frame = largest_frame(Reference("p", "p", "0" * 64, WIDTH, HEIGHT), sheet)
-    find_masses(picture, frame, sheet, ValuePlan(count=4))
+    frame, values = largest_frame(Reference("p", "p", "0" * 64, WIDTH, HEIGHT), sheet), ValuePlan(count=4)
+    make(picture, frame, sheet, values)
     ratios = []
     for _ in range(7):
         filtered = _timed(lambda: cv2.bilateralFilter(picture.rgb, 9, 50, 50))
         fresh = Picture(picture.rgb, WIDTH, HEIGHT)  # nothing kept from the round before
-        ratios.append(_timed(lambda fresh=fresh: find_masses(fresh, frame, sheet, ValuePlan(count=4))) / filtered)
-    return result("masses_24mp", statistics.median(ratios), "x cv2.bilateralFilter(d=9)", 3.0)
+        ratios.append(_timed(lambda fresh=fresh: make(fresh, frame, sheet, values)) / filtered)
+    return result(name, statistics.median(ratios), "x cv2.bilateralFilter(d=9)", bound)
+
+
+def masses_24mp() -> dict:
+    """The first idea of the masses of a 24 MP photo, with its outlines."""
+    from mild_compass.craft.values.masses import quick_masses, with_outlines
+
+    def make(picture, frame, sheet, values) -> None:
+        with_outlines(quick_masses(picture, frame, sheet, values), frame, sheet, values)
+
+    return _masses_against_a_filter("masses_24mp", make, 3.0)
+
+
+def nested_masses() -> dict:
+    """All nested shapes of a 24 MP photo, from crumbs to two."""
+    from mild_compass.craft.values.masses import hierarchy_for
+
+    return _masses_against_a_filter("nested_masses", hierarchy_for, 4.0)
+
+
+def simpler() -> dict:
+    """Another stop of the nested shapes and its picture: what each move of the slider takes, 24 MP photo."""
+    from dataclasses import replace
+
+    from mild_compass.craft.picture.load import read_proxy
+    from mild_compass.craft.sheet_sizes.papers import paper
+    from mild_compass.craft.values.masses import flat_masses
+    from mild_compass.plan.framing import largest_frame
+    from mild_compass.plan.model import Reference, ValuePlan
+    from mild_compass.studio.derived.looks import flat_image
+
+    picture, sheet = read_proxy(photo_24mp(), "photo.jpg"), paper("A3", across=True)
+    frame, values = largest_frame(Reference("p", "p", "0" * 64, WIDTH, HEIGHT), sheet), ValuePlan(count=4)
+    flat_masses(picture, frame, sheet, values)
+    times = [
+        _timed(lambda s=s: flat_image(flat_masses(picture, frame, sheet, replace(values, simple=float(s)))))
+        for s in range(5, 100, 6)
+    ]
+    return result("simpler", 1000 * statistics.median(times), "ms, a move of How simple", 16.0)
 
 
 def rss_24mp() -> dict:

@@ -16,6 +16,7 @@ from mild_compass.craft.picture.chains import chains_of, joined_chains, lengths
 from mild_compass.craft.picture.line_drawing import cleaned, line_drawing
 from mild_compass.craft.picture.load import read_proxy
 from mild_compass.craft.picture.straight_runs import straightened
+from mild_compass.craft.picture.tone import to_bytes
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.model import Frame, Paper
 from mild_compass.plan.sheet import SheetPlan
@@ -179,3 +180,25 @@ def test_easing_keeps_ends_and_rings_closed():
     ring = np.stack([30 * np.cos(angle), 30 * np.sin(angle)], 1)
     ring[-1] = ring[0]
     assert cleaned([ring])[0][0] == pytest.approx(cleaned([ring])[0][-1])
+
+
+def test_outlines_inner_lines_and_edges_of_shadows_are_told_apart():
+    """A red thing on a green ground, with a thin pale line on it, and a shadow across the ground, in linear light."""
+    light = np.empty((400, 600, 3))
+    light[:] = (0.25, 0.45, 0.20)
+    light[100:300, 100:260] = (0.45, 0.10, 0.08)
+    light[195:199, 120:240] = (0.62, 0.30, 0.25)
+    light[:, 400:] *= 0.45
+    picture = made(to_bytes(light))
+    drawn = line_drawing(picture, Frame(0, 0, 600, 400), Paper("x", 600, 400, 0), 100)
+    found = {kind: [] for kind in ("outline", "inner", "shadow")}
+    for line, kind in zip(drawn.lines_mm, drawn.kinds, strict=True):
+        found[kind] += shapely.get_coordinates(shapely.segmentize(shapely.LineString(line), 5.0)).tolist()
+    assert found["shadow"]
+    assert all(abs(x - 400) < 4 for x, _ in found["shadow"])
+    assert found["outline"]
+    inside = [(x, y) for x, y in found["outline"] if 130 < x < 230 and 115 < y < 285]
+    assert not inside
+    assert all(115 < x < 245 and 190 < y < 204 for x, y in found["inner"])
+    assert found["inner"]
+    assert not any(abs(x - 400) < 4 for x, _ in found["outline"] + found["inner"])

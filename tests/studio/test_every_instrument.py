@@ -19,7 +19,6 @@ VISITS = (
     ("glasshouse", "armature"),
     ("pumping-station", "perspective"),
     ("lantern-bench", "values"),
-    ("pumping-station", "sheet"),
     ("lantern-bench", "sheet"),
 )
 PATHS = (((0.3, 0.35), (0.62, 0.6)), ((0.5, 0.5), (0.5, 0.5)), ((0.55, 0.7), (0.35, 0.45)))
@@ -95,7 +94,7 @@ def test_every_instrument_can_be_taken_up_without_a_photo(empty: Hand, station: 
     assert window.session.undo_label is None
 
 
-@pytest.mark.parametrize("scene", ["glasshouse", "pumping-station", "lantern-bench"])
+@pytest.mark.parametrize("scene", ["glasshouse", "lantern-bench"])
 def test_the_holds_and_the_swap_work_at_every_station_of_the_demo(empty: Hand, scene: str):
     window = empty.window
     load_demo(window, scene)

@@ -14,16 +14,16 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.chains import chains_of, joined_chains, lengths
 from mild_compass.craft.picture.framed import bare_paper, laid_on_sheet, sized
+from mild_compass.craft.picture.line_kinds import LineKind, kinds_of
 from mild_compass.craft.picture.straight_runs import straightened
 
 if TYPE_CHECKING:
-    from numpy.typing import NDArray
-
     from mild_compass.craft.picture.load import Picture
     from mild_compass.plan.model import Frame, Paper
 
@@ -46,15 +46,17 @@ EASE_PX, LEAVE_PX = 2.0, 0.6  # how far along a line it is eased, and how far it
 STRAIGHT_PX = 1.3  # a run no further off a straight line is one
 GRADIENT_UNITS = 200.0  # whole numbers to a step, for the edge detector
 
-_CHAINS: Kept[tuple[tuple[Array, ...], Array]] = Kept(3)
+Ranked = tuple[tuple[NDArray[np.float64], ...], tuple[LineKind, ...], NDArray[np.float64]]  # lines, kinds, amounts
+_CHAINS: Kept[Ranked] = Kept(3)
 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class LineDrawing:
-    """Lines on the sheet in mm, the most telling first; ``amounts`` is for each line that was found, drawn or not, the
-    amount at which it comes in."""
+    """Lines on the sheet in mm, the most telling first, and what each is; ``amounts`` is for each line that was found,
+    drawn or not, the amount at which it comes in."""
 
     lines_mm: tuple[Array, ...]
+    kinds: tuple[LineKind, ...] = ()
     amounts: tuple[float, ...] = ()
 
     @property
@@ -80,20 +82,18 @@ def line_drawing(
     ``aims`` are the vanishing points (x, y, w) in photo pixels: a straight line that runs to one within what tracing
     can tell is drawn to it.
     """
-    ranked, amounts = _CHAINS.of(picture, (frame, paper, aims), lambda: _ranked(picture, frame, paper, aims))
+    ranked, kinds, amounts = _CHAINS.of(picture, (frame, paper, aims), lambda: _ranked(picture, frame, paper, aims))
     count = int((amounts <= amount + 1e-9).sum()) if amount > 0 else 0
-    return LineDrawing(ranked[:count], tuple(amounts.tolist()))
+    return LineDrawing(ranked[:count], kinds[:count], tuple(amounts.tolist()))
 
 
-def _ranked(
-    picture: Picture, frame: Frame, paper: Paper, aims: tuple[tuple[float, float, float], ...]
-) -> tuple[tuple[Array, ...], Array]:
+def _ranked(picture: Picture, frame: Frame, paper: Paper, aims: tuple[tuple[float, float, float], ...]) -> Ranked:
     frame_map = FrameMap.of(frame, paper)
     box, photo_px = frame_map.box, (picture.width_px, picture.height_px)
     width, height = sized(frame_map, LONGEST_PX)
     rgb = laid_on_sheet(picture.rgb, photo_px, frame_map, width, height)
     if min(rgb.shape[:2]) < 8:
-        return (), np.zeros(0)
+        return (), (), np.zeros(0)
     on, step = edges(np.ascontiguousarray(rgb))
     bare = bare_paper(photo_px, frame_map, width, height)
     if bare.any():
@@ -104,14 +104,16 @@ def _ranked(
     diagonal = float(np.hypot(width, height))
     chains = [chain for chain, long in zip(chains, lengths(chains), strict=True) if long >= LEAST_SHARE * diagonal]
     if not chains:
-        return (), np.zeros(0)
+        return (), (), np.zeros(0)
     scores = _scores(chains, step, diagonal)
     order = np.argsort(-scores, kind="stable")
     scale = np.array([box.width / width, box.height / height])
     points = [np.append((frame_map.matrix() @ np.array(aim))[:2], aim[2]) for aim in aims]
-    lines = [line * scale + box[:2] for line in cleaned([chains[k] for k in order])]
+    clean = cleaned([chains[k] for k in order])
+    kinds = tuple(kinds_of(rgb, clean))
+    lines = [line * scale + box[:2] for line in clean]
     straight = straightened(lines, points, STRAIGHT_PX * float(scale[0]), diagonal * float(scale[0]))
-    return tuple(straight), _amounts(scores[order])
+    return tuple(straight), kinds, _amounts(scores[order])
 
 
 def _scores(chains: list[Array], step: Channels, diagonal: float) -> Array:

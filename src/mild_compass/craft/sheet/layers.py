@@ -46,6 +46,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.drawing import Ink
     from mild_compass.craft.picture.line_drawing import LineDrawing
+    from mild_compass.craft.picture.line_kinds import LineKind
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.stage.staged import Staged
     from mild_compass.craft.values.masses import Masses
@@ -231,9 +232,19 @@ def departures_layer(departures: tuple[Departure, ...], frame_map: FrameMap) -> 
     return Layer("departures", tuple(strokes), tuple(labels))
 
 
+LINE_STYLES: dict[LineKind, tuple[float, Dash]] = {
+    "outline": (0.28, "solid"),
+    "inner": (0.18, "solid"),
+    "shadow": (0.18, "dashed"),
+}
+
+
 def lines_layer(lines: LineDrawing) -> Layer:
-    """Lines drawn from the photo."""
-    return Layer("lines", tuple(Stroke(line, "mass", 0.2) for line in lines.lines_mm))
+    """Lines drawn from the photo: outlines stronger than what is inside them, edges of shadows dashed."""
+    plain: LineKind = "inner"
+    kinds = lines.kinds or (plain,) * len(lines.lines_mm)
+    pairs = zip(lines.lines_mm, kinds, strict=True)
+    return Layer("lines", tuple(Stroke(line, "mass", *LINE_STYLES[kind]) for line, kind in pairs))
 
 
 def sheet_drawing(

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 STRIP_MM = 7.0  # a wider gap is a shape of its own
-TRIED = 12
+TRIED = 6
 OFFERED = 3
 LEAST_SHARE = 0.004  # of the picture: crumbs are not worth a bridge
 OVER_PX = 1.0  # the bridge reaches so far into both shapes

@@ -102,7 +102,7 @@ def flat_masses(
 ) -> FlatMasses:
     """The masses as simple as the artist wants them, from their hierarchy; ``counts`` is where detail counts."""
     view = _View.of(picture, frame, paper, LONGEST_PX)
-    thresholds, _ = view.divided(values)
+    thresholds = view.thresholds(values)
     nested = hierarchy_for(picture, frame, paper, values, counts)
     steps = nested.steps_at(nested.stop_at(values.simple))
     return view.told(values, frame, paper, thresholds, steps)
@@ -156,10 +156,14 @@ class _View:
 
     def divided(self, values: ValuePlan) -> tuple[tuple[float, ...], NDArray[np.uint8]]:
         """The thresholds and the value of each pixel, without what is too small."""
-        bare = self.framed.bare
-        thresholds = thresholds_for(values, self.smooth if bare is None else Framed(self.smooth, bare).covered)
+        thresholds = self.thresholds(values)
         steps = np.digitize(self.smooth, np.array(thresholds)).astype(np.uint8)
         return thresholds, without_small(steps, values.smallest_mm2 / self.mm_per_px**2)
+
+    def thresholds(self, values: ValuePlan) -> tuple[float, ...]:
+        """Where the values part, found on what the photo covers."""
+        bare = self.framed.bare
+        return thresholds_for(values, self.smooth if bare is None else Framed(self.smooth, bare).covered)
 
     def told(
         self, values: ValuePlan, frame: Frame, paper: Paper, thresholds: tuple[float, ...], steps: NDArray[np.uint8]

@@ -65,7 +65,9 @@ def _traced_words(drawing: LineDrawing) -> str:
     """How much there is to trace, and about how long it takes."""
     count, minutes = len(drawing.lines_mm), drawing.minutes
     time = "about a minute" if minutes < 1.5 else f"about {minutes:.0f} minutes"
-    return f"{count} lines, {drawing.length_mm / 10:.0f} cm: {time} to trace."
+    shadows = drawing.kinds.count("shadow")
+    dashed = f" Dashed: {shadows} edges of shadows." if shadows else ""
+    return f"{count} lines, {drawing.length_mm / 10:.0f} cm: {time} to trace.{dashed}"
 
 
 class LayersInstrument(Instrument):
