@@ -652,7 +652,7 @@ def suggest_sets() -> dict:
 
 
 def threshold_drag() -> dict:
-    """From letting a threshold go until the masses are shown as they will stay, on a 24 MP photo."""
+    """From letting a threshold go until the masses are shown anew, on a 24 MP photo; fitted ones and outlines follow."""
     from mild_compass.plan.edits.values import change_values
     from mild_compass.plan.model import ValuePlan
 
@@ -671,7 +671,7 @@ def threshold_drag() -> dict:
             times.append(1000 * (time.perf_counter() - start))
             _until(app, lambda: window.idle)
         window.close_down()
-    return result("threshold_drag", statistics.median(times), "ms until the picture is settled", 100.0)
+    return result("threshold_drag", statistics.median(times), "ms until the masses are shown anew", 100.0)
 
 
 def a1_tiles() -> dict:

@@ -241,7 +241,7 @@ def test_lines_from_the_photo_come_onto_the_sheet_and_fewer_when_less_is_asked(s
     control(layers, "Layers of the sheet").item(list(LAYER_WORDS).index("lines")).setCheckState(Qt.CheckState.Checked)
     sheet.settle()
     many = len(sheet.window.board.drawing().layer("lines").strokes)
-    sheet.type_into(control(layers, "How many of the photo's lines, in percent").line, "20")
+    sheet.type_into(control(layers, "How many of the photo's lines, 0 to 100").line, "20")
     sheet.settle()
     assert 0 < len(sheet.window.board.drawing().layer("lines").strokes) < many
     control(layers, "Inks").pick("grey")

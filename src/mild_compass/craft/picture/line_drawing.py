@@ -39,7 +39,7 @@ JOINS = ((9.0, 40.0), (18.0, 35.0), (28.0, 18.0))  # the wider the gap, the stra
 ROUND_PX = 10.0  # how far round a line its step is compared
 USUAL, USUAL_AMOUNT = (0.283, 0.5), 95.0  # the score that a line must have; the higher the more faint texture there is
 FAINT = (0.6, 1.1)  # that score from the middle one of all lines found
-DOUBLED_EVERY = 20.0  # of the amount, below the usual
+DOUBLED_EVERY = 25.0  # of the amount, below the usual
 CM_A_MINUTE, SECONDS_A_LINE = 40.0, 2.5  # of a hand that traces: common practice, no published source
 LEAST_SHARE = 0.012  # of the diagonal: shorter lines are crumbs at any amount
 EASE_PX, LEAVE_PX = 2.0, 0.6  # how far along a line it is eased, and how far it may then leave its edge
@@ -83,7 +83,7 @@ def line_drawing(
     can tell is drawn to it.
     """
     ranked, kinds, amounts = _CHAINS.of(picture, (frame, paper, aims), lambda: _ranked(picture, frame, paper, aims))
-    count = int((amounts <= amount + 1e-9).sum()) if amount > 0 else 0
+    count = min(len(ranked), max(1, int((amounts <= amount + 1e-9).sum()))) if amount > 0 else 0
     return LineDrawing(ranked[:count], kinds[:count], tuple(amounts.tolist()))
 
 

@@ -111,7 +111,7 @@ class StudyMasses:
         self._session, self._looks = session, looks
         self.quick: Derived[FlatPicture] = Derived("quick masses", session, work, self._quick_key, _quick)
         self.flat: Derived[FlatPicture] = Derived(
-            "masses", session, work, self._flat_key, _flat, rough=_rough, turns=turns
+            "masses", session, work, self._fitted_key, _flat, rough=_rough, turns=turns
         )
         self.outlined: Derived[DrawnMasses] = Derived("outlines", session, work, self._outlined_key, _outlined)
         self.values = (self.quick, self.flat, self.outlined)
@@ -154,9 +154,16 @@ class StudyMasses:
             return None
         return looks.picture, plan.study.frame, plan.paper, plan.study.values, counts_of(plan.study)
 
+    def _fitted_key(self) -> Key | None:
+        """The same, once the quick masses are there: two at a time would keep both waiting."""
+        key = self._flat_key()
+        if key is None or self._session.in_gesture or self.quick.settled:
+            return key
+        return None
+
     def _quick_key(self) -> Key | None:
         key = self._flat_key()
-        if key is None or self.flat.state == "there" or self._has_hierarchy(key):
+        if key is None or self.flat.get(key) is not None or self._has_hierarchy(key):
             return None
         picture, frame, paper, values, _ = key
         return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=(), edges=(), planes=())
