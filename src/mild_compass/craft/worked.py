@@ -20,7 +20,8 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Worked:
-    """A study, what it stands on, its sheet, and the computed parts; what is None is on its way."""
+    """A study, what it stands on, its sheet, and the computed parts; what is None is on its way, and so are the edges
+    of the masses where these are not ``measured``."""
 
     plan: Plan
     study: Study
@@ -31,6 +32,7 @@ class Worked:
     output: OutputSettings = USUAL_OUTPUT
     picture: Picture | None = None
     locks: LockReport | None = None
+    measured: bool = True
 
     @property
     def has_picture(self) -> bool:
@@ -70,6 +72,7 @@ def worked_study(
     perspective: WorkedPerspective | None = None,
     picture: Picture | None = None,
     locks: LockReport | None = None,
+    measured: bool = True,
 ) -> Worked | None:
     """Work out the current study; None while the plan has no study. A perspective already known is taken as it is."""
     study = plan.study
@@ -85,4 +88,5 @@ def worked_study(
         output,
         picture,
         locks,
+        measured,
     )

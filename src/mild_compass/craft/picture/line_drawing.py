@@ -39,7 +39,7 @@ JOINS = ((9.0, 40.0), (18.0, 35.0), (28.0, 18.0))  # the wider the gap, the stra
 ROUND_PX = 10.0  # how far round a line its step is compared
 USUAL, USUAL_AMOUNT = (0.283, 0.5), 95.0  # the score that a line must have; the higher the more faint texture there is
 FAINT = (0.6, 1.1)  # that score from the middle one of all lines found
-DOUBLED_EVERY = 25.0  # of the amount, below the usual
+STEEP = 0.75  # how fast the amount falls with the score, for the more telling lines
 CM_A_MINUTE, SECONDS_A_LINE = 40.0, 2.5  # of a hand that traces: common practice, no published source
 LEAST_SHARE = 0.012  # of the diagonal: shorter lines are crumbs at any amount
 EASE_PX, LEAVE_PX = 2.0, 0.6  # how far along a line it is eased, and how far it may then leave its edge
@@ -131,9 +131,9 @@ def _scores(chains: list[Array], step: Channels, diagonal: float) -> Array:
 def _amounts(scores: Array) -> Array:
     """The amount, 0 to 100, at which each line comes in, from scores that fall."""
     usual = float(np.clip(FAINT[0] - FAINT[1] * float(np.median(scores)), *USUAL))
-    above = USUAL_AMOUNT - DOUBLED_EVERY * np.log2(np.maximum(scores, 1e-9) / usual)
+    above = USUAL_AMOUNT * (usual / np.maximum(scores, 1e-9)) ** STEEP
     below = 100 - (100 - USUAL_AMOUNT) * scores / usual
-    return np.asarray(np.clip(np.where(scores >= usual, above, below), 0.1, 100.0))
+    return np.asarray(np.where(scores >= usual, above, below))
 
 
 def edges(rgb: NDArray[np.uint8]) -> tuple[NDArray[np.bool_], Channels]:

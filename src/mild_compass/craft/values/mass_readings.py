@@ -29,7 +29,9 @@ SHOWN_POINTS = 60  # of an outline that is shown
 
 
 def mass_readings(worked: Worked, masses: Masses) -> list[Reading]:
-    """All of them."""
+    """All of them; those that take a while only once they have been measured."""
+    if not worked.measured:
+        return [*_subjects(worked, masses), *_order(worked, masses)]
     return [*_joins(worked, masses), *_subjects(worked, masses), *_order(worked, masses), *_edges(worked, masses)]
 
 

@@ -166,7 +166,9 @@ class StudyView(QWidget):
         study, paper, worked = self.study, self.plan.paper, self.computed.perspective()
         if study is None or worked is None:
             return None
-        masses = self.computed.masses if {"masses", "edges"} & set(self.layers) else None
+        masses = self.computed.masses if "masses" in self.layers else None
+        if "edges" in self.layers:
+            masses = self.computed.measured_masses
         lines = self.computed.views.lines() if "lines" in self.layers else None
         scene = self.computed.scene if study.staged else None
         moves_with_photo = {name for name in self.layers if name in MOVES_WITH_PHOTO and (scene or name != "stage")}

@@ -111,6 +111,11 @@ class Computed(QObject):
         return self._masses.outlined.value
 
     @property
+    def measured_masses(self) -> Masses | None:
+        """The masses as shown, once their edges have been measured; None before."""
+        return self._masses.measured
+
+    @property
     def masses_current(self) -> bool:
         """Whether the masses belong to the plan as it is shown."""
         return self._masses.now is not None
@@ -144,7 +149,9 @@ class Computed(QObject):
         from mild_compass.craft.worked import worked_study
 
         picture = self.looks.picture if self.looks and self.looks.complete else None
-        return worked_study(self.plan, self._masses.now, self._settings.output, self.perspective(), picture, self.locks)
+        masses, measured = self._masses.now, self._masses.measured is not None
+        output, perspective = self._settings.output, self.perspective()
+        return worked_study(self.plan, masses, output, perspective, picture, self.locks, measured)
 
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""

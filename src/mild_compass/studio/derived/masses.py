@@ -96,16 +96,21 @@ def _rough(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, coun
 
 
 def _outlined(flat: FlatPicture, _: Picture, *inputs: Any) -> DrawnMasses:
-    from mild_compass.craft.values.mass_readings import prepare
     from mild_compass.craft.values.masses import with_outlines
 
     masses = with_outlines(flat.masses, *inputs[:3])
-    prepare(masses, inputs[2].smallest_mm2)
     return DrawnMasses(masses, masses_image(masses, DRAWN_PX))
 
 
+def _measured(drawn: DrawnMasses, smallest_mm2: float) -> Masses:
+    from mild_compass.craft.values.mass_readings import prepare
+
+    prepare(drawn.masses, smallest_mm2)
+    return drawn.masses
+
+
 class StudyMasses:
-    """Three values, each better than the one before."""
+    """Three values, each better than the one before, and what is measured on the last."""
 
     def __init__(self, session: Session, work: Work, turns: Turns, looks: Callable[[], Looks | None]) -> None:
         self._session, self._looks = session, looks
@@ -114,13 +119,19 @@ class StudyMasses:
             "masses", session, work, self._fitted_key, _flat, rough=_rough, turns=turns
         )
         self.outlined: Derived[DrawnMasses] = Derived("outlines", session, work, self._outlined_key, _outlined)
-        self.values = (self.quick, self.flat, self.outlined)
+        self._measured: Derived[Masses] = Derived("edges", session, work, self._measured_key, _measured)
+        self.values = (self.quick, self.flat, self.outlined, self._measured)
 
     @property
     def now(self) -> Masses | None:
         """The masses of the plan as it is shown, or None until they are there."""
         drawn = self.outlined.value
         return drawn.masses if drawn else None
+
+    @property
+    def measured(self) -> Masses | None:
+        """The masses of the plan as it is shown, once their edges and joins have been measured."""
+        return self._measured.value
 
     @property
     def shown(self) -> Masses | None:
@@ -178,6 +189,10 @@ class StudyMasses:
     def _outlined_key(self) -> Key | None:
         flat, key = self.flat.value, self._flat_key()
         return (flat, *key) if flat is not None and key is not None else None
+
+    def _measured_key(self) -> Key | None:
+        drawn, plan = self.outlined.value, self._session.plan
+        return (drawn, plan.study.values.smallest_mm2) if drawn is not None and plan.study is not None else None
 
     def _last_of(self, picture: Picture) -> Masses | None:
         last = self.outlined.last

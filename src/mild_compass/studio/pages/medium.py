@@ -52,7 +52,7 @@ class MediumPage(PictureRows):
             self._made = None
             self.show_tiles([])
             return
-        if masses is None or not self._computed.masses_current:
+        if masses is None or self._computed.measured_masses is not masses:
             return
         asked: tuple[object, ...] = (study.medium, study.values.edges)
         if self._made is None or self._made[0] is not masses or self._made[1] != asked:

@@ -74,7 +74,7 @@ class EdgesInstrument(Instrument):
         self._told.setText(self._shares())
 
     def _masses(self) -> Masses | None:
-        return self.desk.computed.masses if self.desk.computed.masses_current else None
+        return self.desk.computed.measured_masses
 
     def _shares(self) -> str:
         masses = self._masses()
