@@ -41,7 +41,7 @@ def main() -> None:
     court = ("--scene", "observatory-court", "--station")
     for name, instrument in (("stage", "stage"), ("ground-plan", "ground plan"), ("how-to-draw-it", "scene steps")):
         take(name, *court, "perspective", "--instrument", instrument)
-    take("stage-values", *court, "values", "--instrument", "masses")
+    take("edges", *bench, "values", "--instrument", "edges")
     for name, instrument in (("pages", "print"), ("transfer", "transfer")):
         take(name, "--station", "sheet", "--instrument", instrument)
 
