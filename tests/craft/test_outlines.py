@@ -131,4 +131,11 @@ def test_painted_masses_have_the_shares_of_their_shapes_at_any_size():
         shares = shapely.area(masses.shapes.polygons) / masses.steps.size
         mean = sum(share * masses.shown[value] for share, value in zip(shares, masses.shapes.values, strict=True))
         assert float(picture.mean()) == pytest.approx(mean, abs=0.3)
+    map_ = masses.step_map(900)
+    for value in range(3):
+        share = float(shares[masses.shapes.values == value].sum())
+        assert float((map_ == value).mean()) == pytest.approx(share, abs=0.003)
+    # Where dark meets light no thin middle comes between them.
+    grown = np.maximum(map_[:, 1:], map_[:, :-1]) - np.minimum(map_[:, 1:], map_[:, :-1])
+    assert (grown == 2).any()
     assert painted((), (40.0,), (4, 4), (3, 2)).tolist() == [[40.0] * 3] * 2

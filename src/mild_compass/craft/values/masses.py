@@ -16,7 +16,7 @@ from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.framed import Framed, framed_lightness
 from mild_compass.craft.values.by_hand import Unfit, with_changes
 from mild_compass.craft.values.detail import Counts, border_weight, what_counts
-from mild_compass.craft.values.drawn import lighter_than, painted
+from mild_compass.craft.values.drawn import coverage, lighter_than, painted
 from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
@@ -64,9 +64,13 @@ class Masses:
         return painted(self.areas, self.shown, self.steps.shape, self._size(longest_px))
 
     def step_map(self, longest_px: int) -> NDArray[np.uint8]:
-        """The value of each pixel (h, w) of such a picture."""
-        numbers = tuple(float(value) for value in range(len(self.shown)))
-        return np.round(painted(self.areas, numbers, self.steps.shape, self._size(longest_px))).astype(np.uint8)
+        """The value of each pixel (h, w) of such a picture: that which has most of it."""
+        size = self._size(longest_px)
+        scale = np.array([size[0] / self.steps.shape[1], size[1] / self.steps.shape[0]])
+        found = np.zeros(size[::-1], np.uint8)
+        for area in self.areas:
+            found += coverage(area, scale, size) > np.float32(0.5)
+        return found
 
     def _size(self, longest_px: int) -> tuple[int, int]:
         height, width = self.steps.shape

@@ -119,6 +119,7 @@ def departed_looks(
 THUMB_PX = 360
 TONE_PX = 900
 RUNG_PX = 900
+STEP_PX = 600
 INSET = 0.28  # of a step's picture, for its mask
 
 
@@ -211,7 +212,17 @@ def step_images(work: MediumWork) -> tuple[QImage, ...]:
     """How the picture looks after each step, with the mask of what is worked on, white, in its corner."""
     from mild_compass.craft.picture.tone import grey_of_lightness
 
-    return tuple(image_of(_with_inset(grey_of_lightness(step.after), step.mask)) for step in work.steps)
+    return tuple(image_of(_with_inset(grey_of_lightness(_smaller(step.after)), step.mask)) for step in work.steps)
+
+
+def _smaller(values: NDArray[np.float32]) -> NDArray[np.float32]:
+    """A picture at the size it is looked at, its edges soft by a pixel."""
+    import cv2
+
+    height, width = values.shape
+    shrink = min(1.0, STEP_PX / max(height, width))
+    size = (max(1, round(width * shrink)), max(1, round(height * shrink)))
+    return cv2.resize(values, size, interpolation=cv2.INTER_AREA).reshape(size[::-1])
 
 
 def _with_inset(grey: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
