@@ -652,7 +652,7 @@ def suggest_sets() -> dict:
 
 
 def threshold_drag() -> dict:
-    """From letting a threshold go until the masses are shown anew, on a 24 MP photo; fitted ones and outlines follow."""
+    """From letting a threshold go until the masses are shown anew, on a 24 MP photo; the fitted ones follow."""
     from mild_compass.plan.edits.values import change_values
     from mild_compass.plan.model import ValuePlan
 
