@@ -6,15 +6,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
-from PySide6.QtCore import Qt
 
 from mild_compass.plan.edits.stage import change_screen, next_screen, put_before, take_screen_away
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.stage import SIDE_M, Screen, Stage
-from mild_compass.studio.board.board import near
-from mild_compass.studio.board.marks import paint_lasso, paint_word
+from mild_compass.studio.board.marks import paint_word
 from mild_compass.studio.board.strokes import cased_line, pen
-from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.stations.outlining import OutliningInstrument, points_of
 from mild_compass.studio.widgets import Names, Sentence, button, form, number_entry, rule, soft
 
 if TYPE_CHECKING:
@@ -30,18 +28,16 @@ HANGING_M = 3.0  # where something stands whose foot does not tell it
 NO_EYE = "This needs an eye level first: set the horizon, or trace edges."
 
 
-class BeforeInstrument(Instrument):
+class BeforeInstrument(OutliningInstrument):
     """Draw round something; how far off it stands is told by its foot, and may be said otherwise."""
 
     name = "before"
     words = "Stands in front"
     icon = "before"
     hint = "Draw round something in the picture. Things of the stage that stand further away go behind it."
-    cursor = Qt.CursorShape.CrossCursor
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        self._trail: list[BoardPoint] = []
         self._chosen = ""
 
     def options(self) -> QWidget:
@@ -102,23 +98,7 @@ class BeforeInstrument(Instrument):
 
     # -- on the board -----------------------------------------------------------------------------------------
 
-    def press(self, at: BoardPoint) -> bool:
-        self._trail = [at]
-        return True
-
-    def drag(self, at: BoardPoint) -> None:
-        if self._trail and not near(self._trail[-1].widget, at.widget, STEP_PX):
-            self._trail.append(at)
-            self.desk.board.update()
-
-    def release(self, at: BoardPoint) -> None:
-        trail, self._trail = [*self._trail, at], []
-        if all(near(trail[0].widget, each.widget, 2 * STEP_PX) for each in trail):
-            self._choose_at(at)
-        else:
-            self._put_before(trail)
-
-    def _choose_at(self, at: BoardPoint) -> None:
+    def clicked(self, at: BoardPoint) -> None:
         hit = [
             each
             for each in self._stage.screens
@@ -131,14 +111,14 @@ class BeforeInstrument(Instrument):
         else:
             self.desk.say(self.hint)
 
-    def _put_before(self, trail: list[BoardPoint]) -> None:
+    def drawn(self, trail: list[BoardPoint]) -> None:
         from mild_compass.craft.stage.screens import away_of
 
         worked = self.desk.computed.perspective()
         if worked is None or worked.camera is None:
             self.desk.say(NO_EYE)
             return
-        points = tuple(each.photo_px for each in trail)
+        points = points_of(trail)
         away = away_of(np.array(points), worked.camera)
         try:
             made = Screen(next_screen(self._stage), points, min(away or HANGING_M, SIDE_M[1]))
@@ -152,10 +132,6 @@ class BeforeInstrument(Instrument):
         by = "by its foot" if away else "as its foot does not tell: say how far it is"
         self.desk.say(f"It stands {made.away_m:.1f} m off, {by}. What is further away goes behind it.")
         self._name.line.setFocus()
-
-    def cancel(self) -> None:
-        self._trail = []
-        super().cancel()
 
     def delete(self) -> None:
         if self._screen is not None:
@@ -175,8 +151,7 @@ class BeforeInstrument(Instrument):
             if chosen:
                 left, top = spots[spots[:, 1].argmin()].tolist()
                 paint_word(painter, f"{_words(each)}, {each.away_m:.1f} m off", left + 6, top - 8)
-        if self._trail:
-            paint_lasso(painter, np.asarray(photo.to_widget([each.photo_px for each in self._trail])), closed=True)
+        self.paint_trail(painter, photo)
 
 
 def _words(screen: Screen) -> str:

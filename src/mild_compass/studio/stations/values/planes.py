@@ -5,17 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-import numpy as np
-from PySide6.QtCore import Qt
-
 from mild_compass.plan.edits.values import next_value_id, remove_plane, set_plane
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.tones import Plane, StrokeWay
-from mild_compass.studio.board.board import near
-from mild_compass.studio.board.marks import paint_lasso
-from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.desk import Desk
-from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.stations.outlining import OutliningInstrument, points_of
 from mild_compass.studio.widgets import Choice, Names, Sentence, Tick, button, form, number_entry, rule
 
 if TYPE_CHECKING:
@@ -25,7 +19,6 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.board.tool import BoardPoint
 
-STEP_PX = 3.0
 WAYS: list[tuple[str, tuple[StrokeWay, str]]] = [
     ("at an angle", ("angle", "")),
     ("level", ("level", "")),
@@ -35,7 +28,7 @@ WAYS: list[tuple[str, tuple[StrokeWay, str]]] = [
 NAMES = ("top", "side", "falling away")
 
 
-class PlanesInstrument(Instrument):
+class PlanesInstrument(OutliningInstrument):
     """Draws round a plane and says which way its strokes run; the hatching is light and may be printed."""
 
     name = "planes"
@@ -44,11 +37,9 @@ class PlanesInstrument(Instrument):
     fill = "colour"
     layers = ("planes", "frame")
     hint = "Draw round a plane: the top, a side, one that falls away. Strokes that follow it make it turn."
-    cursor = Qt.CursorShape.CrossCursor
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        self._trail: list[BoardPoint] = []
         self._chosen = ""
 
     def options(self) -> QWidget:
@@ -121,27 +112,13 @@ class PlanesInstrument(Instrument):
             else:
                 entry.refuse(f"{error} It stays as it was.")  # type: ignore[attr-defined]
 
-    def press(self, at: BoardPoint) -> bool:
-        self._trail = [at]
-        return True
-
-    def drag(self, at: BoardPoint) -> None:
-        if not near(self._trail[-1].widget, at.widget, STEP_PX):
-            self._trail.append(at)
-
-    def release(self, at: BoardPoint) -> None:
-        trail, self._trail = [*self._trail, at], []
-        if all(near(trail[0].widget, each.widget, 2 * STEP_PX) for each in trail):
-            self._pick(at)
-            return
+    def drawn(self, trail: list[BoardPoint]) -> None:
         chosen: tuple[StrokeWay, str] = self._way.value or ("angle", "")
         way, letter = chosen
         count = len(self.desk.study.values.planes)
         name = NAMES[count] if count < len(NAMES) else ""
         try:
-            plane = Plane(
-                next_value_id(self.desk.plan, "plane"), tuple(each.photo_px for each in trail), way, 45.0, letter, name
-            )
+            plane = Plane(next_value_id(self.desk.plan, "plane"), points_of(trail), way, 45.0, letter, name)
         except PlanError as error:
             self.desk.say(str(error))
             return
@@ -149,7 +126,7 @@ class PlanesInstrument(Instrument):
             self._chosen = plane.id
             self.refresh()
 
-    def _pick(self, at: BoardPoint) -> None:
+    def clicked(self, at: BoardPoint) -> None:
         """A click takes up the plane under it."""
         import shapely
 
@@ -161,21 +138,14 @@ class PlanesInstrument(Instrument):
                 return
         self.desk.say("Drag round a plane to mark it; a click takes up one that is marked.")
 
-    def cancel(self) -> None:
-        self._trail = []
-        super().cancel()
-
     def delete(self) -> None:
         if self._chosen:
             self.commit(remove_plane(self._chosen))
 
     def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
         for each in self.desk.study.values.planes:
-            points = photo.to_widget(np.array(each.points))
-            line = pen("subject", 2.0 if each.id == self._chosen else 1.0, "dashed")
-            cased_line(painter, np.concatenate([points, points[:1]]), line)
-        if self._trail:
-            paint_lasso(painter, np.asarray(photo.to_widget([each.photo_px for each in self._trail])), closed=True)
+            self.paint_outline(painter, photo, each.points, each.id == self._chosen, "dashed")
+        self.paint_trail(painter, photo)
 
 
 def _words(plane: Plane) -> str:

@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-import numpy as np
-from PySide6.QtCore import Qt
-
 from mild_compass.craft.values.by_hand import shape_at, to_steps_px
 from mild_compass.craft.values.names import names_of
 from mild_compass.plan.edits.values import (
@@ -19,21 +16,19 @@ from mild_compass.plan.edits.values import (
 )
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.tones import DetailArea, DetailKind, MassChange
-from mild_compass.studio.board.board import handle, near
-from mild_compass.studio.board.marks import paint_lasso
-from mild_compass.studio.board.strokes import cased_line, pen
+from mild_compass.studio.board.board import handle
 from mild_compass.studio.desk import Desk
-from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.stations.outlining import OutliningInstrument, points_of
 from mild_compass.studio.widgets import Choice, Names, button, form, rule, soft
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
+    from mild_compass.craft.drawing import Dash
     from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.board.tool import BoardPoint
 
-STEP_PX = 3.0
 POINT, DRAW, JOIN, HOLD, LET_GO = "point", "draw", "join", "hold", "let go"
 WAYS = [
     ("a shape pointed at", POINT),
@@ -53,7 +48,7 @@ HOW = {
 DETAIL_WORDS: dict[DetailKind, str] = {"hold": "detail held in an area", "let go": "detail let go in an area"}
 
 
-class ShapesInstrument(Instrument):
+class ShapesInstrument(OutliningInstrument):
     """Gives shapes and areas another value; what does not fit any more after other thresholds is listed."""
 
     name = "shapes"
@@ -61,12 +56,10 @@ class ShapesInstrument(Instrument):
     icon = "shape"
     needs = "a photo"
     hint = "The picture decides by numbers; here you decide. Join shadows of different things into one big shape."
-    cursor = Qt.CursorShape.CrossCursor
     fill = "masses"
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        self._trail: list[BoardPoint] = []
         self._chosen = ""
 
     def options(self) -> QWidget:
@@ -111,31 +104,24 @@ class ShapesInstrument(Instrument):
             self._chosen = marks[row]
             self.desk.board.update()
 
-    def press(self, at: BoardPoint) -> bool:
-        self._trail = [at]
-        return True
+    def clicked(self, at: BoardPoint) -> None:
+        if self._way.value == POINT:
+            self._change_shape(at, self._value.value)
+        else:
+            self.desk.say(HOW[self._way.value])
 
-    def drag(self, at: BoardPoint) -> None:
-        if not near(self._trail[-1].widget, at.widget, STEP_PX):
-            self._trail.append(at)
-
-    def release(self, at: BoardPoint) -> None:
-        trail, self._trail = [*self._trail, at], []
-        clicked = all(near(trail[0].widget, each.widget, 2 * STEP_PX) for each in trail)
+    def drawn(self, trail: list[BoardPoint]) -> None:
         way = self._way.value
         if way == POINT:
             self._change_shape(trail[0], self._value.value)
-        elif clicked:
-            self.desk.say(HOW[way])
         elif way == JOIN:
-            target = self._under(at)
+            target = self._under(trail[-1])
             if target is not None:
                 self._change_shape(trail[0], target[0])
         elif way in (HOLD, LET_GO):
-            self._mark_detail(way, tuple(each.photo_px for each in trail))
+            self._mark_detail(way, points_of(trail))
         else:
-            count = self.desk.study.values.count
-            self._send("area", tuple(each.photo_px for each in trail), self._value.value, count, 0.0)
+            self._send("area", points_of(trail), self._value.value, self.desk.study.values.count, 0.0)
 
     def _mark_detail(self, kind: str, points: tuple[tuple[float, float], ...]) -> None:
         try:
@@ -180,10 +166,6 @@ class ShapesInstrument(Instrument):
             self._chosen = change.id
             self.refresh()
 
-    def cancel(self) -> None:
-        self._trail = []
-        super().cancel()
-
     def delete(self) -> None:
         if self._chosen in {each.id for each in self.desk.study.values.areas}:
             self.commit(remove_detail(self._chosen))
@@ -192,19 +174,12 @@ class ShapesInstrument(Instrument):
 
     def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
         for each in self.desk.study.values.changes:
-            points = photo.to_widget(np.array(each.points))
             if each.kind == "area":
-                line = pen("subject", 2.0 if each.id == self._chosen else 1.0, "dashed")
-                cased_line(painter, np.concatenate([points, points[:1]]), line)
+                self.paint_outline(painter, photo, each.points, each.id == self._chosen, "dashed")
             else:
-                x, y = points[0].tolist()
+                x, y = photo.to_widget(each.points[0]).tolist()
                 handle(painter, x, y, each.id == self._chosen)
         for area in self.desk.study.values.areas:
-            points = photo.to_widget(np.array(area.points))
-            line = pen(
-                "subject", 2.0 if area.id == self._chosen else 1.0, "dotted" if area.kind == "let go" else "solid"
-            )
-            cased_line(painter, np.concatenate([points, points[:1]]), line)
-        if self._trail:
-            trail = photo.to_widget([each.photo_px for each in self._trail])
-            paint_lasso(painter, np.asarray(trail), closed=self._way.value != JOIN)
+            dash: Dash = "dotted" if area.kind == "let go" else "solid"
+            self.paint_outline(painter, photo, area.points, area.id == self._chosen, dash)
+        self.paint_trail(painter, photo, closed=self._way.value != JOIN)
