@@ -8,19 +8,16 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
+from mild_compass.craft.values.curves import Curves
 from mild_compass.craft.values.merging import shapes_of
-from mild_compass.craft.values.smoothing import Corners, Runs, before_each, corners_of, smoothed
-from mild_compass.craft.values.tracing import OUTSIDE, Chains, Crossing, Strokes, chains_of_labels, strokes_of
+from mild_compass.craft.values.tracing import OUTSIDE, Chains, Crossing, chains_of_labels, strokes_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     Array = NDArray[np.float64]
     Numbers = NDArray[np.int64]
-    Node = tuple[float, float]
 
-ROUNDS, SHARP_RAD = 2, np.radians(22)  # turns between places that are no corners are cut off so often
-LEAVE_PX = 0.04  # points of a curve are left out that lie no further off it
 HOLDS = (1.0, 0.5, 0.2, 0.0)  # how much of its curve a border keeps that would cross another, and again
 
 
@@ -46,7 +43,7 @@ def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing
     labels, values = shapes_of(steps)
     chains = chains_of_labels(labels, crossing if rounding_px > 0 else None)
     size = (labels.shape[1], labels.shape[0])
-    curves = _Curves(chains, strokes_of(chains, size), rounding_px)
+    curves = Curves(chains, strokes_of(chains, size), rounding_px)
     lines, faces, owner = _settled(chains, curves, len(values))
     polygons = np.empty(len(values), object)
     polygons[owner] = faces
@@ -55,7 +52,7 @@ def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing
     return MassShapes(polygons, values, borders, np.stack([chains.left[inner], chains.right[inner]], 1))
 
 
-def _settled(chains: Chains, curves: _Curves, count: int) -> tuple[NDArray[np.object_], NDArray[np.object_], Numbers]:
+def _settled(chains: Chains, curves: Curves, count: int) -> tuple[NDArray[np.object_], NDArray[np.object_], Numbers]:
     """The borders, the faces between them and whose these are; what would cross is held nearer to its pixels."""
     last = len(HOLDS) - 1
     held = np.full(len(chains), 0 if curves.round else last, np.int64)
@@ -119,192 +116,3 @@ def _mixed(start: Array, end: Array) -> NDArray[np.uint64]:
             bits = np.ascontiguousarray(value + 0.0).view(np.uint64)
             found = (found ^ bits ^ (bits >> np.uint64(29))) * np.uint64(factor)
     return found
-
-
-class _Curves:
-    """All borders as curves, and as anything between these and their pixels."""
-
-    def __init__(self, chains: Chains, strokes: Strokes, rounding_px: float) -> None:
-        self._chains, self._strokes = chains, strokes
-        self._order = _places_in_order(chains, strokes)
-        self._nodes: list[Node] = [(x, y) for x, y in chains.ends.reshape(-1, 2).tolist()]
-        self._corners: dict[int, list[tuple[int, Array]]] = {}
-        self._moved = chains.middles
-        self._node_now: dict[Node, Node] = {}
-        self.round = rounding_px > 0
-        if rounding_px > 0 and strokes.runs:
-            self._smooth(rounding_px)
-
-    def _smooth(self, rounding_px: float) -> None:
-        whole = self._runs()
-        corners = corners_of(whole, rounding_px)
-        pixels = self._chains.middles[self._order]
-        vertex = (pixels[corners.before] + pixels[before_each(whole, corners.before)]) / 2
-        corners = Corners(corners.before, _near(corners.points, vertex, rounding_px / 2))
-        moved = np.zeros((len(self._order), 2))
-        for _ in range(2):  # a border that ends at another's curve is drawn again to where that lies
-            pieces, numbers = _cut(self._runs(), corners)
-            moved[numbers] = smoothed(pieces, rounding_px)
-            moved = _near(moved, pixels, rounding_px / 2)
-            self._node_now = self._passed(moved, corners)
-        self._moved = self._chains.middles.copy()
-        self._moved[self._order] = moved
-        # In a chain that its stroke runs through backwards a corner lies behind the place, not before it.
-        before = self._order[corners.before] + self._backwards()[corners.before]
-        of = np.searchsorted(self._chains.first, before, side="right") - 1
-        for chain, place, point in zip(of.tolist(), before.tolist(), corners.points, strict=True):
-            self._corners.setdefault(chain, []).append((place, point))
-        for each in self._corners.values():
-            each.sort(key=lambda corner: corner[0])
-
-    def _backwards(self) -> NDArray[np.bool_]:
-        counts = np.diff(self._chains.first)
-        return np.concatenate(
-            [np.full(counts[entry // 2], entry % 2 == 1) for run in self._strokes.runs for entry in run]
-        )
-
-    def _runs(self) -> Runs:
-        counts = np.diff(self._chains.first)
-        sizes = [int(sum(counts[entry // 2] for entry in run)) for run in self._strokes.runs]
-        ends = [[self._node(run[0]), self._node(run[-1] ^ 1)] for run in self._strokes.runs]
-        first = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
-        places = self._chains.passed[self._order]
-        return Runs(places, first, np.array(ends, np.float64).reshape(-1, 2, 2), np.array(self._strokes.closed, bool))
-
-    def _node(self, end: int) -> Node:
-        return self._node_now.get(self._nodes[end], self._nodes[end])
-
-    def _passed(self, moved: Array, corners: Corners) -> dict[Node, Node]:
-        """Where the junctions lie that a stroke passes through."""
-        counts = np.diff(self._chains.first)
-        corner = dict(zip(corners.before.tolist(), corners.points.tolist(), strict=True))
-        found: dict[Node, Node] = {}
-        at = 0
-        for run, closed in zip(self._strokes.runs, self._strokes.closed, strict=True):
-            begin = at
-            stop = begin + int(sum(counts[entry // 2] for entry in run))
-            for number, entry in enumerate(run):
-                if number or closed:
-                    previous = at - 1 if number else stop - 1
-                    x, y = corner.get(at, ((moved[at] + moved[previous]) / 2).tolist())
-                    found.setdefault(self._nodes[entry], (float(x), float(y)))
-                at += int(counts[entry // 2])
-        return found
-
-    def lines(self, held: Array) -> NDArray[np.object_]:
-        """All borders as lines; ``held`` (m,) is how much of its curve each keeps, 0 for its pixels."""
-        chains = self._chains
-        counts = np.diff(chains.first)
-        share = np.repeat(held, counts)[:, None]
-        places = chains.middles + share * (self._moved - chains.middles)
-        nodes = self._held_nodes(held)
-        inner = (chains.left != OUTSIDE) & (chains.right != OUTSIDE)
-        parts: list[Array] = []
-        fixed: list[NDArray[np.bool_]] = []
-        for k in range(len(chains)):
-            start, stop = int(chains.first[k]), int(chains.first[k + 1])
-            ends = [np.array([nodes[2 * k]]), np.array([nodes[2 * k + 1]])]
-            if not inner[k]:
-                parts.append(_frame_part(chains, k, ends))
-                fixed.append(np.ones(len(parts[-1]), bool))
-                continue
-            inside = [each for each in self._corners.get(k, ()) if start < each[0] < stop] if held[k] == 1 else []
-            cuts = [start, *(before for before, _ in inside), stop]
-            middle = [places[start : cuts[1]]]
-            for number, (_, point) in enumerate(inside, 1):
-                middle += [point[None], places[cuts[number] : cuts[number + 1]]]
-            parts.append(np.concatenate([ends[0], *middle, ends[1]]))
-            held_fast = np.zeros(len(parts[-1]), bool)
-            held_fast[[0, -1, *(before - start + number for number, (before, _) in enumerate(inside, 1))]] = True
-            fixed.append(held_fast)
-        which = np.repeat(np.arange(len(parts)), [len(part) for part in parts])
-        points, fast = np.concatenate(parts), np.concatenate(fixed)
-        for _ in range(ROUNDS):
-            points, fast, which = _rounded(points, fast, which)
-        made = shapely.linestrings(points, indices=which)
-        curves = np.asarray(shapely.simplify(made, LEAVE_PX, preserve_topology=False))
-        return np.where(held > 0, curves, chains.lines)
-
-    def _held_nodes(self, held: Array) -> list[Node]:
-        """All ends of chains, each junction as far on its curve as the most held of its borders."""
-        least: dict[Node, float] = {}
-        for end, node in enumerate(self._nodes):
-            least[node] = min(least.get(node, 1.0), float(held[end // 2]))
-        found = []
-        for x, y in self._nodes:
-            nx, ny = self._node_now.get((x, y), (x, y))
-            share = least[x, y]
-            found.append((x + share * (nx - x), y + share * (ny - y)))
-        return found
-
-
-def _near(points: Array, middles: Array, most: float) -> Array:
-    """Points no further from the middles of their pixel sides than so much."""
-    off = points - middles
-    far = np.hypot(*off.T)
-    return np.asarray(middles + off * np.minimum(1.0, most / np.maximum(far, 1e-12))[:, None])
-
-
-def _rounded(points: Array, fast: NDArray[np.bool_], which: Numbers) -> tuple[Array, NDArray[np.bool_], Numbers]:
-    """Lines, one after another, with the points at which they turn sharply cut off (G. Chaikin, Computer Graphics and
-    Image Processing 3, 1974), but for those held fast."""
-    before, behind = np.roll(points, 1, 0), np.roll(points, -1, 0)
-    here, there = points - before, behind - points
-    turn = np.arctan2(here[:, 0] * there[:, 1] - here[:, 1] * there[:, 0], (here * there).sum(1))
-    cut = ~fast & (np.abs(turn) > SHARP_RAD)
-    times = 1 + cut.astype(np.int64)
-    at = np.repeat(np.arange(len(points)), times)
-    made = points[at]
-    first = np.cumsum(times)[cut] - 2
-    made[first] = points[cut] + (before[cut] - points[cut]) / 4
-    made[first + 1] = points[cut] + (behind[cut] - points[cut]) / 4
-    return made, fast[at], which[at]
-
-
-def _places_in_order(chains: Chains, strokes: Strokes) -> Numbers:
-    """The numbers of the places of all strokes, one after another."""
-    found = []
-    for run in strokes.runs:
-        for entry in run:
-            numbers = np.arange(chains.first[entry // 2], chains.first[entry // 2 + 1])
-            found.append(numbers[::-1] if entry % 2 else numbers)
-    return np.concatenate(found).astype(np.int64) if found else np.zeros(0, np.int64)
-
-
-def _cut(runs: Runs, corners: Corners) -> tuple[Runs, Numbers]:
-    """Runs cut at corners, which then are ends of theirs, and the number each place had before; a closed run is cut
-    open at its first corner."""
-    order: list[Numbers] = []
-    ends: list[Array] = []
-    closed: list[bool] = []
-    run_of = np.searchsorted(runs.first, corners.before, side="right") - 1
-    for k, ring in enumerate(runs.closed.tolist()):
-        start, stop = int(runs.first[k]), int(runs.first[k + 1])
-        mine = np.flatnonzero(run_of == k)
-        at, points = corners.before[mine].tolist(), list(corners.points[mine])
-        if ring and at:
-            cuts, fixed = [*at, at[0] + stop - start], [*points, points[0]]
-        else:
-            cuts, fixed = [start, *at, stop], [runs.ends[k][0], *points, runs.ends[k][1]]
-        for number in range(len(cuts) - 1):
-            order.append((np.arange(cuts[number], cuts[number + 1]) - start) % (stop - start) + start)
-            ends.append(np.stack([fixed[number], fixed[number + 1]]))
-            closed.append(ring and not at)
-    numbers = np.concatenate(order)
-    first = np.concatenate([[0], np.cumsum([len(each) for each in order])]).astype(np.int64)
-    return Runs(runs.places[numbers], first, np.array(ends), np.array(closed, bool)), numbers
-
-
-def _frame_part(chains: Chains, k: int, ends: list[Array]) -> Array:
-    """A stretch of the picture's own edge: its ends, and the corners of the picture on it."""
-    places = chains.middles[chains.first[k] : chains.first[k + 1]]
-    whole = np.concatenate([ends[0], places, ends[1]])
-    way = np.diff(places, axis=0)
-    turns = np.flatnonzero((np.abs(way) > 1e-9).all(1))
-    corners = []
-    for t in turns.tolist():
-        a, b = places[t], places[t + 1]
-        along = b - a
-        level_first = abs(places[t][1] - round(places[t][1])) < 1e-9
-        corners.append((t, np.array([a[0] + along[0], a[1]] if level_first else [a[0], a[1] + along[1]])))
-    return np.concatenate([whole[:1], *(corner[None] for _, corner in corners), whole[-1:]])
