@@ -1,4 +1,4 @@
-"""Chains of pixel sides as curves, drawn through junctions as a hand would, and as anything between these and pixels."""
+"""Chains of pixel sides as curves, drawn through junctions as a hand would, or anything between these and pixels."""
 
 from __future__ import annotations
 
