@@ -39,7 +39,7 @@ JOINS = ((9.0, 40.0), (18.0, 35.0), (28.0, 18.0))  # the wider the gap, the stra
 ROUND_PX = 10.0  # how far round a line its step is compared
 USUAL, USUAL_AMOUNT = (0.283, 0.5), 95.0  # the score that a line must have; the higher the more faint texture there is
 FAINT = (0.6, 1.1)  # that score from the middle one of all lines found
-STEEP = 0.75  # how fast the amount falls with the score, for the more telling lines
+STEEP = 0.75  # how fast the amount falls with the length of the more telling lines
 CM_A_MINUTE, SECONDS_A_LINE = 40.0, 2.5  # of a hand that traces: common practice, no published source
 LEAST_SHARE = 0.012  # of the diagonal: shorter lines are crumbs at any amount
 EASE_PX, LEAVE_PX = 2.0, 0.6  # how far along a line it is eased, and how far it may then leave its edge
@@ -105,15 +105,15 @@ def _ranked(picture: Picture, frame: Frame, paper: Paper, aims: tuple[tuple[floa
     chains = [chain for chain, long in zip(chains, lengths(chains), strict=True) if long >= LEAST_SHARE * diagonal]
     if not chains:
         return (), (), np.zeros(0)
-    scores = _scores(chains, step, diagonal)
-    order = np.argsort(-scores, kind="stable")
+    amounts = _amounts(_scores(chains, step, diagonal), lengths(chains))
+    order = np.argsort(amounts, kind="stable")
     scale = np.array([box.width / width, box.height / height])
     points = [np.append((frame_map.matrix() @ np.array(aim))[:2], aim[2]) for aim in aims]
     clean = cleaned([chains[k] for k in order])
     kinds = tuple(kinds_of(rgb, clean))
     lines = [line * scale + box[:2] for line in clean]
     straight = straightened(lines, points, STRAIGHT_PX * float(scale[0]), diagonal * float(scale[0]))
-    return tuple(straight), kinds, _amounts(scores[order])
+    return tuple(straight), kinds, amounts[order]
 
 
 def _scores(chains: list[Array], step: Channels, diagonal: float) -> Array:
@@ -128,12 +128,13 @@ def _scores(chains: list[Array], step: Channels, diagonal: float) -> Array:
     return np.array(found)
 
 
-def _amounts(scores: Array) -> Array:
-    """The amount, 0 to 100, at which each line comes in, from scores that fall."""
+def _amounts(scores: Array, long: Array) -> Array:
+    """The amount, 0 to 100, at which each line comes in: of the usual ones the longest first, then by score."""
     usual = float(np.clip(FAINT[0] - FAINT[1] * float(np.median(scores)), *USUAL))
-    above = USUAL_AMOUNT * (usual / np.maximum(scores, 1e-9)) ** STEEP
+    told = scores >= usual
+    above = USUAL_AMOUNT * (float(long[told].min()) / long) ** STEEP if told.any() else scores
     below = 100 - (100 - USUAL_AMOUNT) * scores / usual
-    return np.asarray(np.where(scores >= usual, above, below))
+    return np.asarray(np.where(told, above, below))
 
 
 def edges(rgb: NDArray[np.uint8]) -> tuple[NDArray[np.bool_], Channels]:
