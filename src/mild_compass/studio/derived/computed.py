@@ -54,7 +54,7 @@ class Computed(QObject):
         )
         for kept in self._kept_up:
             kept.changed.connect(self.refresh)
-        for seen in self.views.values:
+        for seen in (*self.views.values, self._masses.measured):
             seen.changed.connect(self.changed)
         self._frozen = False
         session.changed.connect(self.refresh)
@@ -112,8 +112,9 @@ class Computed(QObject):
 
     @property
     def measured_masses(self) -> Masses | None:
-        """The masses as shown, once their edges have been measured; None before."""
-        return self._masses.measured
+        """The masses as shown, once their edges have been measured, which is begun by asking; None before."""
+        self._masses.measured.refresh()
+        return self._masses.measured.value
 
     @property
     def masses_current(self) -> bool:
@@ -149,7 +150,7 @@ class Computed(QObject):
         from mild_compass.craft.worked import worked_study
 
         picture = self.looks.picture if self.looks and self.looks.complete else None
-        masses, measured = self._masses.now, self._masses.measured is not None
+        masses, measured = self._masses.now, self._masses.measured.value is not None
         output, perspective = self._settings.output, self.perspective()
         return worked_study(self.plan, masses, output, perspective, picture, self.locks, measured)
 

@@ -110,7 +110,7 @@ def _measured(drawn: DrawnMasses, smallest_mm2: float) -> Masses:
 
 
 class StudyMasses:
-    """Three values, each better than the one before, and what is measured on the last."""
+    """Three values, each better than the one before; what is ``measured`` on the last is only made when looked at."""
 
     def __init__(self, session: Session, work: Work, turns: Turns, looks: Callable[[], Looks | None]) -> None:
         self._session, self._looks = session, looks
@@ -119,19 +119,14 @@ class StudyMasses:
             "masses", session, work, self._fitted_key, _flat, rough=_rough, turns=turns
         )
         self.outlined: Derived[DrawnMasses] = Derived("outlines", session, work, self._outlined_key, _outlined)
-        self._measured: Derived[Masses] = Derived("edges", session, work, self._measured_key, _measured)
-        self.values = (self.quick, self.flat, self.outlined, self._measured)
+        self.measured: Derived[Masses] = Derived("edges", session, work, self._measured_key, _measured)
+        self.values = (self.quick, self.flat, self.outlined)
 
     @property
     def now(self) -> Masses | None:
         """The masses of the plan as it is shown, or None until they are there."""
         drawn = self.outlined.value
         return drawn.masses if drawn else None
-
-    @property
-    def measured(self) -> Masses | None:
-        """The masses of the plan as it is shown, once their edges and joins have been measured."""
-        return self._measured.value
 
     @property
     def shown(self) -> Masses | None:

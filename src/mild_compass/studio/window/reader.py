@@ -60,6 +60,7 @@ class Reader(QObject):
     def visit(self, name: StationName) -> None:
         """Go to a station: what is known of it is shown at once."""
         self.station = name
+        self._ask_for_edges()
         if self._worked is not None and name in self._told:
             self._show(self._worked)
 
@@ -82,6 +83,7 @@ class Reader(QObject):
             if not self._computed.turns.run(self._read_here):
                 self._pause.start(self._computed.turns.wait_ms)
             return
+        self._ask_for_edges()
         worked = self._computed.worked()
         if worked is None:
             self._forget()
@@ -95,6 +97,11 @@ class Reader(QObject):
             then=lambda told: self._take(worked, told),
             otherwise=lambda error: self.said.emit(str(error)),
         )
+
+    def _ask_for_edges(self) -> None:
+        """What the values say of edges is measured where it is read."""
+        if self.station == "values":
+            _ = self._computed.measured_masses
 
     def _read_here(self) -> None:
         """During a drag the other stations wait."""
