@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: install install-dev system system-test demo test bench mutants campaign growth accuracy screenshots scenes lock clean
+.PHONY: install install-dev system system-test demo test bench mutants campaign hands growth accuracy screenshots scenes lock clean
 
 install: .venv/.installed
 install-dev: .venv/.installed-dev
@@ -45,10 +45,15 @@ mutants: system-test install-dev
 campaign: system-test install-dev
 	$(BIN)/python -m tools.campaign
 
-# How cost grows with photos, marks, departures, log lines and pixels (about five minutes, not in CI); writes docs/performance.md.
+# Every instrument of every station driven by a careless hand, also where the suite does not go (not in CI).
+hands: system-test install-dev
+	EVERY_HAND=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_every_instrument.py
+
+# How right the perspective is on made pictures (about ten minutes, not in CI); writes docs/accuracy.md.
 accuracy: install-dev
 	$(BIN)/python -W ignore -m tools.accuracy
 
+# How cost grows with photos, marks, departures, log lines and pixels (about five minutes, not in CI); writes docs/performance.md.
 growth: system-test install-dev
 	$(BIN)/python -m benchmarks.growth
 
