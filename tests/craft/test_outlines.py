@@ -74,7 +74,7 @@ def test_a_rendered_shape_comes_out_within_a_fifth_of_a_pixel_and_keeps_its_corn
 def random_map(seed: int) -> tuple[np.ndarray, np.ndarray, tuple[float, ...], float]:
     """A value map of any size and roughness, its L*, the L* of its values, and how round it is to be drawn."""
     hand = np.random.default_rng(seed)
-    height, width = (int(side) for side in hand.integers(3, 90, 2))
+    height, width = (int(side) for side in hand.integers(3, 60, 2))
     count, rough = int(hand.integers(2, 6)), float(hand.choice([0.6, 1, 2, 4]) if max(height, width) > 40 else 0)
     field = hand.normal(size=(height, width)).astype(np.float32)
     field = cv2.GaussianBlur(field, (0, 0), rough) if rough else field
