@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     Node = tuple[float, float]
 
 ROUNDS, SHARP_RAD = 2, np.radians(22)  # turns between places that are no corners are cut off so often
+STRAYS = 0.44  # of the rounding: what is cut off between two places may add a little to that, up to a half
 LEAVE_PX = 0.04  # points of a curve are left out that lie no further off it
 
 
@@ -41,14 +42,14 @@ class Curves:
         whole = self._runs()
         corners = corners_of(whole, rounding_px)
         pixels = self._chains.middles[self._order]
-        vertex = (pixels[corners.before] + pixels[before_each(whole, corners.before)]) / 2
-        corners = Corners(corners.before, _near(corners.points, vertex, rounding_px / 2))
+        vertex = _shared_ends(pixels[corners.before], pixels[before_each(whole, corners.before)])
+        corners = Corners(corners.before, _near(corners.points, vertex, STRAYS * rounding_px))
         moved = np.zeros((len(self._order), 2))
         for _ in range(2):  # a border that ends at another's curve is drawn again to where that lies
             pieces, numbers = _cut(self._runs(), corners)
             moved[numbers] = smoothed(pieces, rounding_px)
-            moved = _near(moved, pixels, rounding_px / 2)
-            self._node_now = self._passed(moved, corners)
+            moved = _near(moved, pixels, STRAYS * rounding_px)
+            self._node_now = self._passed(moved, corners, STRAYS * rounding_px)
         self._moved = self._chains.middles.copy()
         self._moved[self._order] = moved
         # In a chain that its stroke runs through backwards a corner lies behind the place, not before it.
@@ -76,8 +77,8 @@ class Curves:
     def _node(self, end: int) -> Node:
         return self._node_now.get(self._nodes[end], self._nodes[end])
 
-    def _passed(self, moved: Array, corners: Corners) -> dict[Node, Node]:
-        """Where the junctions lie that a stroke passes through."""
+    def _passed(self, moved: Array, corners: Corners, most: float) -> dict[Node, Node]:
+        """Where the junctions lie that a stroke passes through, no further than so much from where they were."""
         counts = np.diff(self._chains.first)
         corner = dict(zip(corners.before.tolist(), corners.points.tolist(), strict=True))
         found: dict[Node, Node] = {}
@@ -88,8 +89,9 @@ class Curves:
             for number, entry in enumerate(run):
                 if number or closed:
                     previous = at - 1 if number else stop - 1
-                    x, y = corner.get(at, ((moved[at] + moved[previous]) / 2).tolist())
-                    found.setdefault(self._nodes[entry], (float(x), float(y)))
+                    spot = np.array([corner.get(at, ((moved[at] + moved[previous]) / 2).tolist())])
+                    x, y = _near(spot, np.array([self._nodes[entry]]), most)[0].tolist()
+                    found.setdefault(self._nodes[entry], (x, y))
                 at += int(counts[entry // 2])
         return found
 
@@ -138,6 +140,14 @@ class Curves:
             share = least[x, y]
             found.append((x + share * (nx - x), y + share * (ny - y)))
         return found
+
+
+def _shared_ends(one: Array, other: Array) -> Array:
+    """The ends (n, 2) that pairs of neighbouring pixel sides share, from the sides' middles."""
+    level = np.abs(one[:, 1] - np.round(one[:, 1])) < 1e-9
+    level_there = np.abs(other[:, 1] - np.round(other[:, 1])) < 1e-9
+    turned = np.where(level[:, None], np.stack([other[:, 0], one[:, 1]], 1), np.stack([one[:, 0], other[:, 1]], 1))
+    return np.where((level == level_there)[:, None], (one + other) / 2, turned)
 
 
 def _near(points: Array, middles: Array, most: float) -> Array:
