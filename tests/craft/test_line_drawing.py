@@ -51,8 +51,9 @@ def share_near(lines: list[np.ndarray], drawn: tuple[np.ndarray, ...]) -> float:
 
 # How many strokes the same lines were before they were joined and ranked by how they stand out.
 BEFORE = {
-    "glasshouse-crates": 958, "glasshouse-looking-out": 861, "lantern-bench": 164, "pumping-station": 280,
-    "pumping-station-level": 290, "pumping-station-low": 273,
+    "glasshouse-centre": 905, "glasshouse-crates": 958, "glasshouse-glare": 824, "glasshouse-good": 877,
+    "glasshouse-looking-out": 861, "lantern-bench": 164, "pumping-station": 280, "pumping-station-level": 290,
+    "pumping-station-low": 273,
 }  # fmt: skip
 TEXTURED = {"pumping-station": 0.87, "pumping-station-level": 0.78}  # brick and slates: there some is scribble still
 

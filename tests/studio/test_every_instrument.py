@@ -96,7 +96,7 @@ def test_every_instrument_can_be_taken_up_without_a_photo(empty: Hand, station: 
     assert window.session.undo_label is None
 
 
-@pytest.mark.parametrize("scene", ["glasshouse", "lantern-bench"])
+@pytest.mark.parametrize("scene", ["glasshouse", "pumping-station", "lantern-bench"])
 def test_the_holds_and_the_swap_work_at_every_station_of_the_demo(empty: Hand, scene: str):
     window = empty.window
     load_demo(window, scene)

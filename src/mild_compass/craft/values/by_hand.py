@@ -39,6 +39,13 @@ def to_steps_px(
     return np.asarray(on_sheet * (shape[1] / box.width, shape[0] / box.height))
 
 
+def filled(points: NDArray[np.float64], shape: tuple[int, ...]) -> NDArray[np.bool_]:
+    """Which pixels (h, w) lie within an outline (n, 2), to a sixteenth of a pixel."""
+    mask = np.zeros(shape, np.uint8)
+    cv2.fillPoly(mask, [np.round((points - 0.5) * 16).astype(np.int32).reshape(-1, 1, 2)], 1, shift=4)
+    return np.asarray(mask > 0)
+
+
 def shape_at(steps: Steps, x: float, y: float) -> NDArray[np.bool_] | None:
     """The connected shape (h, w) under a place; None outside the picture."""
     column, row = int(np.floor(x)), int(np.floor(y))
@@ -65,9 +72,8 @@ def with_changes(steps: Steps, values: ValuePlan, frame: Frame, paper: Paper) ->
 def _where(steps: Steps, change: MassChange, frame: Frame, paper: Paper) -> tuple[NDArray[np.bool_] | None, str]:
     points = to_steps_px(change.points, frame, paper, steps.shape)
     if change.kind == "area":
-        mask = np.zeros(steps.shape, np.uint8)
-        cv2.fillPoly(mask, [np.round((points - 0.5) * 16).astype(np.int32).reshape(-1, 1, 2)], 1, shift=4)
-        return (mask > 0, "") if mask.any() else (None, "it lies outside the frame")
+        mask = filled(points, steps.shape)
+        return (mask, "") if mask.any() else (None, "it lies outside the frame")
     shape = shape_at(steps, *points[0].tolist())
     if shape is None:
         return None, "it lies outside the frame"

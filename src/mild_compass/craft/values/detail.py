@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 
-from mild_compass.craft.values.by_hand import to_steps_px
+from mild_compass.craft.values.by_hand import filled, to_steps_px
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -70,9 +70,7 @@ def border_weight(
             near = np.maximum(near, np.clip(2 - far, 0, 1))
         weight = np.exp(np.float32(np.log(MOST_TIMES) * amount / 100) * (1 - 2 * near)).astype(np.float32)
     for area in areas:
-        mask = np.zeros(shape, np.float32)
-        points = to_steps_px(area.points, frame, paper, shape)
-        cv2.fillPoly(mask, [np.round((points - 0.5) * 16).astype(np.int32).reshape(-1, 1, 2)], 1.0, shift=4)
+        mask = filled(to_steps_px(area.points, frame, paper, shape), shape).astype(np.float32)
         mask = np.asarray(cv2.GaussianBlur(mask, (0, 0), max(SOFT_SHARE * diagonal / 2, 0.5)), np.float32)
         times = 1 / HELD_TIMES if area.kind == "hold" else HELD_TIMES
         weight = np.asarray(weight * np.exp(np.float32(np.log(times)) * mask), np.float32)

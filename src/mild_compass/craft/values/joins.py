@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-import cv2
 import numpy as np
 import shapely
 
 from mild_compass.craft.kept import Kept
+from mild_compass.craft.values.by_hand import filled
 from mild_compass.craft.values.merging import shapes_of, without_small
 
 if TYPE_CHECKING:
@@ -55,12 +55,11 @@ def _found(masses: Masses, smallest_mm2: float) -> tuple[Join, ...]:
         if strip is None:
             continue
         value = int(masses.shapes.values[first])
-        mask = np.zeros(masses.steps.shape, np.uint8)
-        cv2.fillPoly(mask, [np.round((strip - 0.5) * 16).astype(np.int32).reshape(-1, 1, 2)], 1, shift=4)
-        inside = (mask > 0) & (masses.steps != value)
+        mask = filled(strip, masses.steps.shape)
+        inside = mask & (masses.steps != value)
         if not inside.any():
             continue
-        steps = without_small(np.where(mask > 0, np.uint8(value), masses.steps), smallest_px)
+        steps = without_small(np.where(mask, np.uint8(value), masses.steps), smallest_px)
         count = len(shapes_of(steps)[1])
         if count >= now:
             continue

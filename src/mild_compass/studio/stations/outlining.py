@@ -22,8 +22,6 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.tool import BoardPoint
     from mild_compass.studio.desk import Desk
 
-STEP_PX = 3.0
-
 Points = tuple[tuple[float, float], ...]
 
 
@@ -31,6 +29,8 @@ class OutliningInstrument(Instrument):
     """Draws round something with the pressed button; each kind says what a click does, and what an outline."""
 
     cursor = Qt.CursorShape.CrossCursor
+    step_px = 3.0  # from one place of the trail to the next
+    click_px = 6.0  # a trail that goes no further from where it began is a click
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -47,13 +47,13 @@ class OutliningInstrument(Instrument):
         return True
 
     def drag(self, at: BoardPoint) -> None:
-        if self._trail and not near(self._trail[-1].widget, at.widget, STEP_PX):
+        if self._trail and not near(self._trail[-1].widget, at.widget, self.step_px):
             self._trail.append(at)
             self.desk.board.update()
 
     def release(self, at: BoardPoint) -> None:
         trail, self._trail = [*self._trail, at], []
-        if all(near(trail[0].widget, each.widget, 2 * STEP_PX) for each in trail):
+        if all(near(trail[0].widget, each.widget, self.click_px) for each in trail):
             self.clicked(trail[0])
         else:
             self.drawn(trail)

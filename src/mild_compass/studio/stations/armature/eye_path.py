@@ -10,10 +10,8 @@ from PySide6.QtCore import QPointF, Qt
 
 from mild_compass.craft.armature.eye_path import smoothed_path
 from mild_compass.plan.edits.armature import draw_eye_path
-from mild_compass.studio.board.board import near
 from mild_compass.studio.board.strokes import cased_line, casing, pen
-from mild_compass.studio.desk import Desk
-from mild_compass.studio.stations.instrument import Instrument
+from mild_compass.studio.stations.outlining import OutliningInstrument, points_of
 from mild_compass.studio.widgets import button, form, soft
 
 if TYPE_CHECKING:
@@ -24,21 +22,15 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.board.tool import BoardPoint
 
-STEP_PX = 5.0
 
-
-class EyePathInstrument(Instrument):
+class EyePathInstrument(OutliningInstrument):
     """Drag the way the eye should go, from where it enters to where it rests."""
 
     name = "eye path"
     words = "Eye path"
     icon = "path"
     hint = "Draw how the eye should travel, from where it enters to where it rests. The line is softened for you."
-    cursor = Qt.CursorShape.CrossCursor
-
-    def __init__(self, desk: Desk) -> None:
-        super().__init__(desk)
-        self._trail: list[BoardPoint] = []
+    step_px, click_px = 5.0, 15.0
 
     def options(self) -> QWidget:
         self._state = soft("")
@@ -64,24 +56,11 @@ class EyePathInstrument(Instrument):
         box = self.desk.frame_map.box
         return smoothed_path(self.desk.frame_map.to_sheet(np.array(points)), hypot(box.width, box.height))
 
-    def press(self, at: BoardPoint) -> bool:
-        self._trail = [at]
-        return True
+    def clicked(self, at: BoardPoint) -> None:
+        self.desk.say("Draw the path from where the eye enters to where it rests; that was a click.")
 
-    def drag(self, at: BoardPoint) -> None:
-        if self._trail and not near(self._trail[-1].widget, at.widget, STEP_PX):
-            self._trail.append(at)
-
-    def release(self, at: BoardPoint) -> None:
-        trail, self._trail = [*self._trail, at], []
-        if all(near(trail[0].widget, each.widget, 3 * STEP_PX) for each in trail):
-            self.desk.say("Draw the path from where the eye enters to where it rests; that was a click.")
-            return
-        self.commit(draw_eye_path(tuple((round(x, 1), round(y, 1)) for x, y in (each.photo_px for each in trail))))
-
-    def cancel(self) -> None:
-        self._trail = []
-        super().cancel()
+    def drawn(self, trail: list[BoardPoint]) -> None:
+        self.commit(draw_eye_path(tuple((round(x, 1), round(y, 1)) for x, y in points_of(trail))))
 
     def delete(self) -> None:
         self.commit(draw_eye_path(()))
