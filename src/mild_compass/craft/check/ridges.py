@@ -1,0 +1,107 @@
+"""Drawn lines as ridges of darkness, and how well each piece of the plan is followed so far beside its place.
+
+The response is the second derivative of the darkness across the direction looked for (C. Steger, IEEE PAMI 20(2),
+1998), pressed together so that a faint line counts nearly as much as a dark one and noise counts for nothing.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import cv2
+import numpy as np
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.check.flat import Grey
+    from mild_compass.craft.check.pieces import Pieces
+
+    Array = NDArray[np.float64]
+
+LINE_MM = 0.24  # half the width of a pencil line, about
+STEP_MM = 0.1  # of the offsets looked at
+NOISES = 3.0  # of the response of bare paper: less is no line
+MOST_ROWS = 32_000  # OpenCV's limit for one call
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Ridges:
+    """Second derivatives of the darkness (h, w, 3): xx, xy, yy, in units of the bare paper's own."""
+
+    second: Grey
+    px_per_mm: float
+
+    def across(self, at_mm: Array, normal: Array) -> NDArray[np.float32]:
+        """How much of a line across ``normal`` there is at places (n, m, 2), normals (n, m, 2): (n, m), 0 to 1."""
+        found = []
+        for start in range(0, len(at_mm), MOST_ROWS):
+            xy = (at_mm[start : start + MOST_ROWS] * self.px_per_mm - 0.5).astype(np.float32)
+            n = normal[start : start + MOST_ROWS]
+            seen = cv2.remap(self.second, xy[..., 0], xy[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
+            xx, xy2, yy = seen[..., 0], seen[..., 1], seen[..., 2]
+            found.append(pressed(-(n[..., 0] ** 2 * xx + 2 * n[..., 0] * n[..., 1] * xy2 + n[..., 1] ** 2 * yy)))
+        return np.asarray(np.concatenate(found), np.float32)
+
+
+def pressed(response: NDArray[np.floating]) -> NDArray[np.floating]:
+    """A response in units of the bare paper's own as how much of a line it is, 0 to 1."""
+    over = np.maximum(response - NOISES, 0)
+    return over / (over + 2 * NOISES)
+
+
+def ridges_of(ink: Grey, px_per_mm: float, line_mm: float = LINE_MM) -> Ridges:
+    """The ridges of a flat sheet's darkness (h, w)."""
+    sigma = max(1.1, line_mm * px_per_mm)
+    soft = cv2.GaussianBlur(ink, (0, 0), sigma)
+    xx = cv2.Sobel(soft, cv2.CV_32F, 2, 0, ksize=3) / 4
+    yy = cv2.Sobel(soft, cv2.CV_32F, 0, 2, ksize=3) / 4
+    xy = cv2.Sobel(soft, cv2.CV_32F, 1, 1, ksize=3) / 4
+    noise = 1.4826 * float(np.median(abs(xx[::5, ::5] - np.median(xx[::5, ::5]))))
+    floor = 0.02 / max(sigma, 1.0) ** 2 / 2  # a drawing on perfectly smooth paper: what a hundredth of grey makes
+    return Ridges(np.stack([xx, xy, yy], -1) / max(noise, floor / NOISES), px_per_mm)
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Profiles:
+    """How well each piece is followed (n, m) at offsets (m,) in mm along its normal from where it is expected."""
+
+    followed: Array
+    offsets: Array
+
+    def at(self, offset: Array, slack_mm: float = 0.0) -> Array:
+        """The same at one offset for each piece (n,), or the best within a slack."""
+        values = self.followed if not slack_mm else self.slackened(slack_mm)
+        return values[np.arange(len(values)), self.index(offset)]
+
+    def index(self, offset: Array) -> NDArray[np.int64]:
+        """Where offsets stand in ``offsets``, the nearest."""
+        low, step = self.offsets[0], self.offsets[1] - self.offsets[0]
+        return np.clip(np.round((offset - low) / step), 0, len(self.offsets) - 1).astype(np.int64)
+
+    def slackened(self, slack_mm: float) -> Array:
+        """The best within a slack to either side, at every offset."""
+        reach = 2 * round(slack_mm / (self.offsets[1] - self.offsets[0])) + 1
+        return np.asarray(cv2.dilate(self.followed, np.ones((1, reach))), np.float64)
+
+
+def profiles(ridges: Ridges, pieces: Pieces, moved: Array, reach_mm: float) -> Profiles:
+    """The profiles of all pieces about where an affine map ``moved`` (2, 3) of the sheet takes them."""
+    count = round(reach_mm / STEP_MM)
+    offsets = np.arange(-count, count + 1) * STEP_MM
+    at = pieces.at @ moved[:, :2].T + moved[:, 2]
+    normal = turned_normals(pieces.normal, moved)
+    points = at[:, :, None] + normal[:, :, None] * offsets[:, None]
+    n, samples = at.shape[:2]
+    normals = np.broadcast_to(normal[:, :, None], points.shape)
+    shape = (n * samples, len(offsets), 2)
+    got = ridges.across(points.reshape(shape), normals.reshape(shape)).reshape(n, samples, len(offsets))
+    followed = got.astype(np.float64).mean(1)
+    return Profiles(cv2.GaussianBlur(followed, (0, 0), sigmaX=0.8, sigmaY=1e-3) if n else followed, offsets)
+
+
+def turned_normals(normal: Array, moved: Array) -> Array:
+    """Normals (…, 2) of lines that an affine map has moved."""
+    found = normal @ np.linalg.inv(moved[:, :2])
+    return np.asarray(found / np.hypot(found[..., 0], found[..., 1])[..., None])
