@@ -11,6 +11,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+import cv2
 import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import breadth_first_order, maximum_flow
@@ -29,12 +30,14 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
     Labels = NDArray[np.int64]
 
-REACH_MM = 9.5
+REACH_MM = 8.5
 MOVES_MM, MOVE_STEP_MM = 7.5, 0.5
 AS_WHOLE_MM = 0.45  # a wobbling line is that far off and still where it should be
 SLACK_MM = 0.2
 POOR, GOOD = 0.22, 0.62  # of how well a piece is followed: nothing there; a line for certain
 NOT_DRAWN = 0.70  # what a piece that is taken for not drawn costs, of its length
+STAYS, EXPLAINED = 0.7, 0.75  # so well followed it stays; how little its ink then says for others
+MASK_PX_PER_MM, NEAR_LINE_MM = 3.0, 0.5
 NEW_PART_MM = 10.0  # of line that must speak for a part
 AROUND_MM = (16.0, 30.0, 48.0)  # how far round a place pieces are asked together
 SPACING_MM = 11.0
@@ -72,6 +75,13 @@ def labelled(ridges: Ridges, pieces: Pieces, whole: Array) -> Labelled:
     normal = turned_normals(pieces.across, whole)
     at = applied(whole, pieces.middle)
     good = np.clip((profile.slackened(SLACK_MM) - POOR) / (GOOD - POOR), 0, 1)
+    near = abs(profile.offsets) <= AS_WHOLE_MM + 1e-9
+    stays = good[:, near].max(1) > STAYS
+    # What a line that stands where it belongs has drawn is no sign of another that has moved there.
+    ends = [int(np.nonzero(near)[0][0]) - 1, int(np.nonzero(near)[0][-1]) + 1]
+    own = _explained(pieces, whole, stays, profile.offsets)
+    good = np.where(near, good, good * (1 - EXPLAINED * own))
+    good[:, ends] = np.minimum(good[:, ends], good[:, near].max(1)[:, None])
     fit = _Fit(pieces, at, normal, profile.followed, good, profile.offsets, *neighbours(pieces))
     moves = _moves(fit)
     label = np.where(fit.cost_of_whole() > pieces.length * NOT_DRAWN, MISSING, WHOLE).astype(np.int64)
@@ -81,6 +91,20 @@ def labelled(ridges: Ridges, pieces: Pieces, whole: Array) -> Labelled:
         label, moves = _joined(fit, label, moves)
         label, moves = _expanded(fit, label, moves)
     return _told(fit, label, moves)
+
+
+def _explained(pieces: Pieces, whole: Array, stays: NDArray[np.bool_], offsets: Array) -> Array:
+    """How much of each piece (n, m) would lie, at each offset, on lines that stand where they belong."""
+    at = applied(whole, pieces.at)
+    low = at.min((0, 1)) - 12.0
+    size = np.ceil((at.max((0, 1)) + 12.0 - low) * MASK_PX_PER_MM).astype(int)
+    mask = np.zeros(size[::-1], np.uint8)
+    runs = [np.round((run - low) * MASK_PX_PER_MM).astype(np.int32) for run in at[stays]]
+    cv2.polylines(mask, runs, False, 255, round(2 * NEAR_LINE_MM * MASK_PX_PER_MM))
+    normal = turned_normals(pieces.normal, whole)[:, ::3]
+    points = (at[:, ::3, None] + normal[:, :, None] * offsets[:, None] - low) * MASK_PX_PER_MM
+    xy = points.astype(np.int32)
+    return np.asarray(mask[xy[..., 1], xy[..., 0]].mean(1) / 255.0)
 
 
 @dataclass(frozen=True, eq=False, slots=True)

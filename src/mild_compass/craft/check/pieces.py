@@ -8,11 +8,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from numpy.typing import NDArray
 
     Array = NDArray[np.float64]
 
-SAMPLES = 16  # places along a piece
+SAMPLES = 12  # places along a piece
 MOST_MM, LEAST_MM = 16.0, 3.0
 CORNER_DEG, CORNER_MM = 35.0, 1.5
 BEND_DEG = 28.0  # a piece that turns more is not moved alike along its normals
@@ -43,75 +45,86 @@ class Pieces:
     def __len__(self) -> int:
         return len(self.length)
 
+    def only(self, which: NDArray[np.bool_] | NDArray[np.int64]) -> Pieces:
+        """Some of them."""
+        parts = (self.at, self.normal, self.length, self.line, self.middle, self.across)
+        return Pieces(*(part[which] for part in parts))
+
     def some(self, most: int) -> Pieces:
         """At most so many of them, evenly from all."""
-        if len(self) <= most:
-            return self
-        picked = np.linspace(0, len(self) - 1, most).astype(int)
-        return Pieces(*(part[picked] for part in (self.at, self.normal, self.length, self.line, self.middle, self.across)))
+        return self if len(self) <= most else self.only(np.linspace(0, len(self) - 1, most).astype(np.int64))
 
 
-def resampled(points: Array, places: Array) -> Array:
-    """Points of a polyline at given ways along it, in mm."""
-    way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
-    return np.stack([np.interp(places, way, points[:, axis]) for axis in range(2)], 1)
+class _Run:
+    """A polyline by the way along it."""
+
+    def __init__(self, points: Array) -> None:
+        self.points = points
+        step = np.diff(points, axis=0)
+        self.way = np.concatenate([[0.0], np.cumsum(np.hypot(step[:, 0], step[:, 1]))])
+        self.length = float(self.way[-1])
+
+    def at(self, way: Array) -> Array:
+        """Points (…, 2) so far along it, in mm."""
+        x, y = (np.interp(way, self.way, self.points[:, axis]) for axis in (0, 1))
+        return np.stack([x, y], -1)
 
 
-def _length(points: Array) -> float:
-    return float(np.hypot(*np.diff(points, axis=0).T).sum())
-
-
-def _cuts(points: Array) -> list[float]:
-    """Ways along a line at which it turns sharply, its two ends among them."""
-    total = _length(points)
-    count = max(2, int(total / 0.5) + 1)
-    way = np.linspace(0, total, count)
-    here = resampled(points, way)
-    back, ahead = resampled(points, np.clip(way - CORNER_MM, 0, total)), resampled(points, np.clip(way + CORNER_MM, 0, total))
+def _cut(run: _Run) -> list[tuple[float, float]]:
+    """From where to where along a line its pieces go: cut where it turns sharply, and where it has turned much."""
+    count = max(3, int(run.length / 0.5) + 1)
+    way = np.linspace(0, run.length, count)
+    here, back, ahead = run.at(np.stack([way, way - CORNER_MM, way + CORNER_MM]))
     one, other = here - back, ahead - here
-    turn = abs(np.degrees(np.arctan2(one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0], (one * other).sum(1))))
-    turn[(way < CORNER_MM) | (way > total - CORNER_MM)] = 0
+    turn = abs(np.arctan2(one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0], (one * other).sum(1)))
+    turn[(way < CORNER_MM) | (way > run.length - CORNER_MM)] = 0
     cuts = [0.0]
-    for n in range(1, count - 1):
-        near = turn[max(0, n - 3) : n + 4]
-        if turn[n] > CORNER_DEG and turn[n] == near.max() and way[n] - cuts[-1] > CORNER_MM:
+    for n in np.nonzero(turn > np.radians(CORNER_DEG))[0]:
+        if turn[n] == turn[max(0, n - 3) : n + 4].max() and way[n] - cuts[-1] > CORNER_MM:
             cuts.append(float(way[n]))
-    return [*cuts, total]
-
-
-def _bends(points: Array, low: float, high: float) -> int:
-    """In how many pieces a run must be cut for none of them to turn by more than BEND_DEG."""
-    step = np.diff(resampled(points, np.linspace(low, high, max(3, int(high - low) + 1))), axis=0)
+    step = np.diff(here, axis=0)
     angle = np.unwrap(np.arctan2(step[:, 1], step[:, 0]))
-    return int(np.ceil(np.ptp(angle) / np.radians(BEND_DEG)))
+    cuts.append(run.length)
+    found = []
+    for low, high in zip(cuts[:-1], cuts[1:], strict=True):
+        if high - low < LEAST_MM:
+            continue
+        inside = angle[np.searchsorted(way, low) : max(np.searchsorted(way, high) - 1, np.searchsorted(way, low) + 1)]
+        bends = int(np.ceil(np.ptp(inside) / np.radians(BEND_DEG))) if len(inside) else 1
+        parts = max(1, int(np.ceil((high - low) / MOST_MM)), min(bends, int((high - low) / LEAST_MM)))
+        edges = np.linspace(low, high, parts + 1).tolist()
+        found += list(zip(edges[:-1], edges[1:], strict=True))
+    return found
 
 
-def pieces_of(lines: list[PlanLine]) -> Pieces:
+INSET = 0.04  # of a piece at each end: a corner is rounded
+
+
+def pieces_of(lines: Sequence[PlanLine]) -> Pieces:
     """All lines in pieces; those shorter than LEAST_MM are left out."""
+    share = np.linspace(INSET, 1 - INSET, SAMPLES)
     at, owner, length = [], [], []
     for number, line in enumerate(lines):
-        points = np.asarray(line.points_mm, np.float64)
-        if len(points) < 2 or _length(points) < LEAST_MM:
+        if len(line.points_mm) < 2:
             continue
-        cuts = _cuts(points)
-        for a, b in zip(cuts[:-1], cuts[1:], strict=True):
-            if b - a < LEAST_MM:
-                continue
-            parts = max(int(np.ceil((b - a) / MOST_MM)), min(_bends(points, a, b), int((b - a) / LEAST_MM)))
-            for k in range(parts):
-                low, high = a + (b - a) * k / parts, a + (b - a) * (k + 1) / parts
-                inset = 0.04 * (high - low)
-                at.append(resampled(points, np.linspace(low + inset, high - inset, SAMPLES)))
-                owner.append(number)
-                length.append(high - low)
-    places = np.array(at).reshape(-1, SAMPLES, 2)
-    step = np.gradient(places, axis=1) if len(places) else places
+        run = _Run(np.asarray(line.points_mm, np.float64))
+        if run.length < LEAST_MM:
+            continue
+        cuts = np.array(_cut(run)).reshape(-1, 2)
+        at.append(run.at(cuts[:, :1] + (cuts[:, 1:] - cuts[:, :1]) * share))
+        owner.append(np.full(len(cuts), number))
+        length.append(cuts[:, 1] - cuts[:, 0])
+    if not at:
+        return Pieces(*(np.zeros(shape) for shape in ((0, SAMPLES, 2), (0, SAMPLES, 2), 0)), np.zeros(0, np.int64), *(np.zeros((0, 2)),) * 2)
+    places = np.concatenate(at)
+    step = np.gradient(places, axis=1)
     normal = np.stack([-step[..., 1], step[..., 0]], 2)
     normal /= np.maximum(np.hypot(normal[..., 0], normal[..., 1]), 1e-9)[..., None]
     half = slice(SAMPLES // 2 - 1, SAMPLES // 2 + 1)
     across = normal[:, half].mean(1)
     across /= np.maximum(np.hypot(*across.T), 1e-9)[:, None]
-    return Pieces(places, normal, np.array(length), np.array(owner, np.int64), places[:, half].mean(1), across)
+    line = np.concatenate(owner).astype(np.int64)
+    return Pieces(places, normal, np.concatenate(length), line, places[:, half].mean(1), across)
 
 
 def neighbours(pieces: Pieces) -> tuple[NDArray[np.int64], Array]:

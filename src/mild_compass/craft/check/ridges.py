@@ -33,12 +33,12 @@ class Ridges:
     second: Grey
     px_per_mm: float
 
-    def across(self, at_mm: Array, normal: Array) -> NDArray[np.float32]:
-        """How much of a line across ``normal`` there is at places (n, m, 2), normals (n, m, 2): (n, m), 0 to 1."""
+    def across(self, at_mm: NDArray[np.floating], normal: NDArray[np.floating]) -> NDArray[np.float32]:
+        """How much of a line across ``normal`` there is at places (n, m, 2), normals (n, m or 1, 2): (n, m), 0 to 1."""
         found = []
         for start in range(0, len(at_mm), MOST_ROWS):
-            xy = (at_mm[start : start + MOST_ROWS] * self.px_per_mm - 0.5).astype(np.float32)
-            n = normal[start : start + MOST_ROWS]
+            xy = at_mm[start : start + MOST_ROWS].astype(np.float32) * np.float32(self.px_per_mm) - np.float32(0.5)
+            n = normal.astype(np.float32, copy=False)[start : start + MOST_ROWS]
             seen = cv2.remap(self.second, xy[..., 0], xy[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
             xx, xy2, yy = seen[..., 0], seen[..., 1], seen[..., 2]
             found.append(pressed(-(n[..., 0] ** 2 * xx + 2 * n[..., 0] * n[..., 1] * xy2 + n[..., 1] ** 2 * yy)))
@@ -90,15 +90,12 @@ def profiles(ridges: Ridges, pieces: Pieces, moved: Array, reach_mm: float) -> P
     """The profiles of all pieces about where an affine map ``moved`` (2, 3) of the sheet takes them."""
     count = round(reach_mm / STEP_MM)
     offsets = np.arange(-count, count + 1) * STEP_MM
-    at = pieces.at @ moved[:, :2].T + moved[:, 2]
-    normal = turned_normals(pieces.normal, moved)
-    points = at[:, :, None] + normal[:, :, None] * offsets[:, None]
-    n, samples = at.shape[:2]
-    normals = np.broadcast_to(normal[:, :, None], points.shape)
-    shape = (n * samples, len(offsets), 2)
-    got = ridges.across(points.reshape(shape), normals.reshape(shape)).reshape(n, samples, len(offsets))
-    followed = got.astype(np.float64).mean(1)
-    return Profiles(cv2.GaussianBlur(followed, (0, 0), sigmaX=0.8, sigmaY=1e-3) if n else followed, offsets)
+    at = (pieces.at @ moved[:, :2].T + moved[:, 2]).astype(np.float32).reshape(-1, 2)
+    normal = turned_normals(pieces.normal, moved).astype(np.float32).reshape(-1, 2)
+    points = at[:, None] + normal[:, None] * offsets.astype(np.float32)[:, None]
+    got = ridges.across(points, normal[:, None])
+    followed = got.reshape(len(pieces), -1, len(offsets)).mean(1).astype(np.float64)
+    return Profiles(cv2.GaussianBlur(followed, (0, 0), sigmaX=0.8, sigmaY=1e-3) if len(pieces) else followed, offsets)
 
 
 def turned_normals(normal: Array, moved: Array) -> Array:

@@ -166,13 +166,13 @@ def fitted_whole(
 ) -> tuple[Array, Array]:
     """The affine map (2, 3) of the whole, and its covariance (5, 5) in shift x, shift y (mm), scale, turn (rad), shear."""
     some = pieces.some(MOST_TO_START)
-    tried = [_narrowed(ridges, some, start, middle) for start in coarse.maps]
+    tried = [narrowed(ridges, some, start, middle) for start in coarse.maps]
     best = max(range(len(tried)), key=lambda n: tried[n][2])
-    matrix, covariance, _ = _narrowed(ridges, pieces, tried[best][0], middle, NARROWING_MM[2:])
+    matrix, covariance, _ = narrowed(ridges, pieces, tried[best][0], middle, NARROWING_MM[2:])
     return matrix, covariance
 
 
-def _narrowed(
+def narrowed(
     ridges: Ridges, pieces: Pieces, start: Array, middle: tuple[float, float], steps: tuple[float, ...] = NARROWING_MM
 ) -> tuple[Array, Array, float]:
     profile = profiles(ridges, pieces, start, REACH_MM)
