@@ -18,7 +18,7 @@ from mild_compass.craft.check.planned import WORDS, without_doubles
 from mild_compass.craft.check.proportion import told_ratio
 from mild_compass.craft.check.ridges import profiles, ridges_of
 from mild_compass.craft.check.sheet_state import cover, inked, painted
-from mild_compass.craft.check.sides import Sides, by_hand
+from mild_compass.craft.check.sides import Sides, by_hand, fitted_sides
 from mild_compass.craft.check.whole import CoarseFit, coarse_fit, fitted_whole, told_of
 
 if TYPE_CHECKING:
@@ -40,7 +40,18 @@ STANDS_OUT = 5.8  # spreads above all other places: no other drawing comes so ne
 LEAD = 1.25  # times as far out as the best with the sheet turned round
 DRAWN, BY_CHANCE, MOST_ASKED = 0.18, 0.45, 300  # of a kind's lines followed more than by chance: it is drawn; mm; pieces of it
 PX_OFF = 0.35  # what corners are off besides their own error: lenses are not as simple as one number
-RATIO_OFF = 0.035
+RATIO_OFF, RATIO_NONSENSE, SCAN_OFF = 0.035, 0.3, 0.02  # in ln
+LEAST_DRAWN = 0.08  # of the lines looked for: less is chance
+
+NO_SHEET = (
+    "No sheet of paper can be told from its ground in this photo. Lay it on something darker and take all four corners "
+    "in, or put the corners on by hand."
+)
+TOO_FAR = "The sheet is too small in this photo to measure on it. Go nearer, so that it fills the picture."
+PAINTED = "This sheet is painted: lines cannot be told in it any more. Its values can be compared with the plan's."
+NOT_THIS = (
+    "What is drawn on this sheet does not follow this plan, or too little is drawn yet to tell. Nothing is compared."
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,35 +70,68 @@ class Asked:
 
 def check(rgb: Rgb, asked: Asked) -> Checked:
     """What is off in a photo (h, w, 3) of a drawing; with a sentence instead where that cannot be told."""
-    height, width = rgb.shape[:2]
-    if max(height, width) < LEAST_PX:
-        return Checked(False, problem=f"This photo is only {max(height, width)} pixels long, too few to measure a drawing "
-                       f"on. Take it again with at least {2 * LEAST_PX}, or send the original instead of a small copy.")  # fmt: skip
-    long, short = max(asked.width_mm, asked.height_mm), min(asked.width_mm, asked.height_mm)
-    sure, sides = _sides(rgb, asked, long / short)
-    if sides is None:
-        return Checked(False, problem="No sheet of paper can be told from its ground in this photo. Lay it on something darker and "
-                       "take all four corners in, or put the corners on by hand.")  # fmt: skip
-    flat = flattened(rgb, _turned_to(sides, asked), asked.width_mm, asked.height_mm)
-    remark, ratio_fits = _proportion(sides, asked, rgb)
+    longest = max(rgb.shape[:2])
+    if longest < LEAST_PX:
+        return Checked(False, problem=f"This photo is only {longest} pixels long, too few to measure a drawing on. Take it "
+                       f"again with at least {2 * LEAST_PX}, or send the original instead of a small copy.")  # fmt: skip
+    seen = _sides(rgb, asked)
+    if seen is None:
+        return Checked(False, problem=NO_SHEET)
+    flat = flattened(rgb, _turned_to(seen.sides, asked), asked.width_mm, asked.height_mm)
     corners = _corners(flat.sides)
     if flat.px_per_mm < LEAST_PX_PER_MM:
-        return Checked(False, corners, "The sheet is too small in this photo to measure on it. Go nearer, so that it fills the picture.", remark, flat)  # fmt: skip
+        return Checked(False, corners, TOO_FAR, seen.remark, flat)
     every = _Every.of_lines(asked.lines)
     found = _found(flat, rgb, asked, every)
     if isinstance(found, str):
-        return Checked(False, corners, found, remark, flat)
+        return Checked(False, corners, found, seen.remark, flat)
     flat, ink, coarse = found
-    return _compared(flat, ink, coarse, asked, every, sure and ratio_fits, remark)
+    compared = _compared(flat, ink, coarse, asked, every, seen)
+    if compared.drawn_share < LEAST_DRAWN or not compared.places:
+        return Checked(False, corners, NOT_THIS, seen.remark, flat)
+    return compared
 
 
-def _sides(rgb: Rgb, asked: Asked, ratio: float) -> tuple[bool, Sides | None]:
+@dataclass(frozen=True, eq=False, slots=True)
+class _Seen:
+    """The sheet in the photo, whether its corners may be trusted, and what is to be said of it."""
+
+    sides: Sides
+    sure: bool
+    remark: str = ""
+
+
+def _sides(rgb: Rgb, asked: Asked) -> _Seen | None:
+    size = (rgb.shape[1], rgb.shape[0])
+    wanted = max(asked.width_mm, asked.height_mm) / min(asked.width_mm, asked.height_mm)
     if asked.corners_px:
-        return True, by_hand(np.array(asked.corners_px), (rgb.shape[1], rgb.shape[0]))
-    found = found_sheet(rgb, ratio)
-    if found is None:
-        return False, None
-    return found.sure, replace(found.sides, sigma_px=np.hypot(found.sides.sigma_px, PX_OFF))
+        return _Seen(_with_bow(rgb, by_hand(np.array(asked.corners_px), size)), True)
+    found = found_sheet(rgb, wanted)
+    if found is not None:
+        sides = replace(found.sides, sigma_px=np.hypot(found.sides.sigma_px, PX_OFF))
+        told = told_ratio(sides, size, asked.focal_35mm)
+        off = min(abs(np.log(each / wanted)) for each in told.span)
+        if off <= RATIO_OFF:
+            return _Seen(sides, found.sure)
+        if off <= RATIO_NONSENSE:
+            what = f", like {told.name}" if told.name else ""
+            return _Seen(sides, False, f"The sheet in this photo is {told.ratio:.2f} times as long as wide{what}; the plan is for "
+                         f"{asked.paper}, {wanted:.2f} times. Is it the right sheet, and are these its corners?")  # fmt: skip
+    if abs(np.log(max(size) / min(size) / wanted)) < SCAN_OFF:
+        width, height = size
+        sides = by_hand(np.array([[0.0, 0], [width, 0], [width, height], [0, height]]), size, sigma_px=0.01 * width)
+        return _Seen(sides, False, "No edge of the sheet is to be seen: the whole picture is taken for it, as from a scanner. "
+                     "Put the corners on by hand where that is not so.")  # fmt: skip
+    return None
+
+
+def _with_bow(rgb: Rgb, sides: Sides) -> Sides:
+    """Corners set by hand stay; the bow of the lens is taken from the sheet's edges where these are near."""
+    fitted = fitted_sides(rgb, sides.corners_px)
+    reach = 0.012 * np.hypot(*rgb.shape[:2])
+    if fitted is None or np.hypot(*(fitted.corners_px - sides.corners_px).T).max() > reach:
+        return sides
+    return replace(sides, bow=fitted.bow)
 
 
 def _turned_to(sides: Sides, asked: Asked) -> Sides:
@@ -109,16 +153,6 @@ def _rolled(sides: Sides, by: int) -> Sides:
 
 def _corners(sides: Sides) -> tuple[Point, ...]:
     return tuple((float(x), float(y)) for x, y in sides.corners_px)
-
-
-def _proportion(sides: Sides, asked: Asked, rgb: Rgb) -> tuple[str, bool]:
-    told = told_ratio(sides, (rgb.shape[1], rgb.shape[0]), asked.focal_35mm)
-    wanted = max(asked.width_mm, asked.height_mm) / min(asked.width_mm, asked.height_mm)
-    if min(abs(np.log(each / wanted)) for each in told.span) <= RATIO_OFF:
-        return "", True
-    what = f", like {told.name}" if told.name else ""
-    return (f"The sheet in this photo is {told.ratio:.2f} times as long as wide{what}; the plan is for {asked.paper}, "
-            f"{wanted:.2f} times. Is it the right sheet, and are these its corners?"), False  # fmt: skip
 
 
 # -- whether it is this drawing ---------------------------------------------------------------------------------
@@ -151,7 +185,7 @@ def _found(flat: FlatSheet, rgb: Rgb, asked: Asked, every: _Every) -> tuple[Flat
     if not asked.lines:
         return "The plan has no lines yet that a drawing could follow. Choose lines, shapes or masses for the sheet first."
     if painted(flat.rgb, flat.px_per_mm):
-        return "This sheet is painted: lines cannot be told in it any more. Its values can be compared with the plan's."
+        return PAINTED
     if not inked(ink, flat.px_per_mm):
         return "Nothing is drawn on this sheet yet, or so lightly that the photo does not show it. Take it in better light."
     best: tuple[CoarseFit, int] | None = None
@@ -174,7 +208,7 @@ def _found(flat: FlatSheet, rgb: Rgb, asked: Asked, every: _Every) -> tuple[Flat
         hidden = float(cover(flat.rgb, flat.px_per_mm).mean())
         if hidden > 0.25:
             return f"Something lies over {hidden:.0%} of the sheet. Take it away and take the photo again."
-        return "What is drawn on this sheet does not follow this plan, or too little is drawn yet to tell. Nothing is compared."
+        return NOT_THIS
     if turn:
         flat = flattened(rgb, _rolled(flat.sides, 2), asked.width_mm, asked.height_mm)
         ink = ink_of(flat.rgb, flat.px_per_mm)
@@ -188,7 +222,7 @@ def _kinds_to_try(kinds: list[str]) -> list[list[str]]:
 # -- what is off ------------------------------------------------------------------------------------------------
 
 
-def _compared(flat: FlatSheet, ink: Grey, coarse: CoarseFit, asked: Asked, every: _Every, sure: bool, remark: str) -> Checked:
+def _compared(flat: FlatSheet, ink: Grey, coarse: CoarseFit, asked: Asked, every: _Every, seen: _Seen) -> Checked:
     ridges = ridges_of(ink, flat.px_per_mm)
     middle = (asked.width_mm / 2, asked.height_mm / 2)
     first = _drawn_kinds(ridges, every, coarse.maps[0], slack_mm=1.5)
@@ -212,10 +246,10 @@ def _compared(flat: FlatSheet, ink: Grey, coarse: CoarseFit, asked: Asked, every
     whole = whole_of(told_of(matrix, middle), (shift_sigma, float(100 * spread[2]), float(np.degrees(spread[3]))))
     untouched = [WORDS.get(kind, kind) for kind in every.kinds if kind not in kinds]
     return Checked(
-        sure,
+        seen.sure,
         _corners(flat.sides),
         "",
-        remark,
+        seen.remark,
         flat,
         whole,
         matrix,

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 LEAST_INKED = 0.0012  # of the sheet within a line: a frame alone is twice that
 STRONG = 8.0  # times the paper's own noise
-PAINTED_SHARE, TONE = 0.45, 9.0  # of the sheet that is darker or more coloured than paper by so much L*, a*, b*
+PAINTED_SHARE, TONE = 0.6, 9.0  # of the sheet that is darker or more coloured than paper by so much L*, a*, b*
 COVER_CHROMA, COVER_DARK = 14.0, 30.0
 
 
