@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 PAGE_FORMATS = tuple(name for name in get_args(Pages) if name not in ("one page", "usual"))
 SMALL_PX = 320
-COMMANDS = ("new", "readings", "sheet", "export", "demo")
+COMMANDS = ("new", "readings", "sheet", "export", "check", "demo")
 NO_SCREEN = (
     "There is no screen here to open a window on. Run it on a desktop, or on a virtual screen with\n"
     "    xvfb-run -a .venv/bin/mild-compass demo\n"
@@ -64,6 +64,7 @@ def _parser() -> argparse.ArgumentParser:
     _readings_command(commands)
     _sheet_command(commands)
     _export_command(commands)
+    _check_command(commands)
     _demo_command(commands)
     return parser
 
@@ -108,6 +109,15 @@ def _export_command(commands: Any) -> None:
     export.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.{pdf,svg,png,ora,csv,md}")
     export.add_argument("--dpi", type=float, help="dots per inch of PNG and OpenRaster")
     export.set_defaults(run=_export)
+
+
+def _check_command(commands: Any) -> None:
+    check = commands.add_parser("check", help="what is off in a photo of the drawing")
+    check.add_argument("plan", type=Path)
+    check.add_argument("drawing", type=Path, metavar="DRAWING.jpg")
+    check.add_argument("--corners", nargs=4, metavar="X,Y", help="the sheet's corners in the photo, from its top left clockwise")
+    check.add_argument("--json", action="store_true")
+    check.set_defaults(run=_check)
 
 
 def _demo_command(commands: Any) -> None:
@@ -278,6 +288,25 @@ def _export(options: argparse.Namespace) -> int:
         data = writer(plan, photos, None, OutputSettings(page=page_of_locale()))
     write_bytes_atomically(options.output, data)
     return 0
+
+
+def _check(options: argparse.Namespace) -> int:
+    from mild_compass.output.check_report import check_photo
+
+    with tempfile.TemporaryDirectory() as folder:
+        photos = PhotoFolder(Path(folder))
+        checked, words = check_photo(options.plan, options.drawing, photos, _corners(options.corners))
+    print(json.dumps(checked.as_json(), indent=1) if options.json else "\n".join(words))
+    return 0
+
+
+def _corners(words: list[str] | None) -> tuple[tuple[float, float], ...]:
+    if words is None:
+        return ()
+    try:
+        return tuple((float(x), float(y)) for x, y in (word.split(",") for word in words))
+    except ValueError as error:
+        raise PlanError("These are not corners. Give four times X,Y in pixels of the upright photo.") from error
 
 
 def _demo(options: argparse.Namespace) -> int:

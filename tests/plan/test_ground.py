@@ -14,7 +14,8 @@ from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.plan import archive
 from mild_compass.plan.coding import decode, encode
 from mild_compass.plan.departure_kinds import KINDS, ROWS, kind_of
-from mild_compass.plan.edits.references import add_drawing, add_reference, begin_blank, remove_reference, use_reference
+from mild_compass.plan.edits.check import add_drawing
+from mild_compass.plan.edits.references import add_reference, begin_blank, remove_reference, use_reference
 from mild_compass.plan.edits.studies import duplicate_study
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.errors import PlanError
@@ -27,11 +28,15 @@ SAVED = sorted((Path(__file__).parent / "saved").glob("*-1.mildplan"))
 
 
 NEW_IN_5 = {"simple": 50.0, "detail": 0.0, "areas": [], "edges": [], "planes": []}
+NEW_IN_6 = {"corners_px": [], "pairs": [], "refused": [], "mended": []}
 
 
-def without_what_came_later(plan: dict) -> dict:
-    """A plan as it is written now, without what version 5 has added, which must be as usual."""
-    for study in plan["studies"]:
+def without_what_came_later(plan: dict, since: int = 4) -> dict:
+    """A plan as it is written now, without what versions 5 and 6 have added, which must be as usual."""
+    assert plan.pop("current_drawing") == ""
+    for drawing in plan["drawings"]:
+        assert {name: drawing.pop(name) for name in NEW_IN_6} == NEW_IN_6
+    for study in plan["studies"] if since < 5 else ():
         assert {name: study["values"].pop(name) for name in NEW_IN_5} == NEW_IN_5
     return plan
 
@@ -96,6 +101,15 @@ def test_a_plan_of_version_4_opens_as_it_was_with_masses_of_the_usual_simplicity
     assert (before["version"], after["version"]) == (4, VERSION)
     assert any(study["stage"]["screens"] for study in before["plan"]["studies"] if study["stage"])
     assert without_what_came_later(after["plan"]) == before["plan"]
+
+
+def test_a_plan_of_version_5_opens_as_it_was_with_its_drawing_unmarked(tmp_path):
+    path = Path(__file__).parent / "saved" / "every-mark-5.mildplan"
+    before = raw(path)
+    after = json.loads(encode(archive.read(path, PhotoFolder(tmp_path))))
+    assert (before["version"], after["version"]) == (5, VERSION)
+    assert len(before["plan"]["drawings"]) == 1
+    assert without_what_came_later(after["plan"], since=5) == before["plan"]
 
 
 def test_the_saved_plan_with_every_mark_has_every_kind_of_departure():

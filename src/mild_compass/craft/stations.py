@@ -58,6 +58,7 @@ STATIONS: tuple[StationCraft, ...] = (
         without_photo="This study stands on a blank sheet: there are no values to find yet. They need a photo.",
     ),
     StationCraft("sheet", "Sheet", "What goes down first?", needs_masses=True),
+    StationCraft("check", "Check", "What did the hand do otherwise?"),
     StationCraft("logbook", "Logbook", "What did you decide, and why?"),
 )
 

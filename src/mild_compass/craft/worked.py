@@ -11,6 +11,8 @@ from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings, Print
 
 if TYPE_CHECKING:
     from mild_compass.craft.armature.report import LockReport
+    from mild_compass.craft.check.checked import Checked
+    from mild_compass.craft.check.tones import DrawnTones
     from mild_compass.craft.perspective.horizon import HorizonLine
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.sheet_sizes.lengths import Unit
@@ -33,6 +35,8 @@ class Worked:
     picture: Picture | None = None
     locks: LockReport | None = None
     measured: bool = True
+    check: Checked | None = None  # of the drawing that is chosen
+    tones: DrawnTones | None = None
 
     @property
     def has_picture(self) -> bool:
@@ -73,6 +77,8 @@ def worked_study(
     picture: Picture | None = None,
     locks: LockReport | None = None,
     measured: bool = True,
+    check: Checked | None = None,
+    tones: DrawnTones | None = None,
 ) -> Worked | None:
     """Work out the current study; None while the plan has no study. A perspective already known is taken as it is."""
     study = plan.study
@@ -89,4 +95,6 @@ def worked_study(
         picture,
         locks,
         measured,
+        check,
+        tones,
     )

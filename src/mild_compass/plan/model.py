@@ -19,7 +19,7 @@ from mild_compass.plan.stage import Stage
 from mild_compass.plan.structure import Construction, Structure
 from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane, ReadsPlan
 
-StationName = Literal["references", "viewfinder", "armature", "perspective", "values", "sheet", "logbook"]
+StationName = Literal["references", "viewfinder", "armature", "perspective", "values", "sheet", "check", "logbook"]
 STATION_NAMES: tuple[StationName, ...] = get_args(StationName)
 Standing = Literal["kept", "set aside"]
 DrawingStage = Literal["block-in", "lines", "values", "finished"]
@@ -155,15 +155,49 @@ class Reference(Ground):
 
 
 @dataclass(frozen=True, slots=True)
+class DrawnPair:
+    """A place of the plan, in mm on the sheet, and where it was drawn, in pixels of the photo: clicked by the artist."""
+
+    plan_mm: Point
+    drawn_px: Point
+
+    def __post_init__(self) -> None:
+        if not all(map(isfinite, (*self.plan_mm, *self.drawn_px))):
+            raise PlanError("One of the two places is not a number. Click them again.")
+
+
+@dataclass(frozen=True, slots=True)
 class OwnDrawing(Ground):
-    """A photo of the artist's own work on this sheet, when it was taken (ISO 8601) and how far the work had come."""
+    """A photo of the artist's own work on this sheet, when it was taken (ISO 8601) and how far the work had come.
+
+    ``corners_px`` are the sheet's corners set by hand, from its top left clockwise, or none where they are found. The
+    places of the plan (mm) in ``refused`` are not compared, those in ``mended`` have been put right since.
+    """
 
     taken: str = ""
     stage: DrawingStage = "lines"
+    corners_px: tuple[Point, ...] = ()
+    pairs: tuple[DrawnPair, ...] = ()
+    refused: tuple[Point, ...] = ()
+    mended: tuple[Point, ...] = ()
 
     def __post_init__(self) -> None:
         Ground.__post_init__(self)
         _require_bytes(self)
+        if len(self.corners_px) not in (0, 4):
+            raise PlanError("A sheet has four corners. Set all of them, or none to have them found.")
+        if not all(isfinite(number) for point in self.corners_px for number in point):
+            raise PlanError("One of the corners is not a number. Set it again.")
+        if self.corners_px and not _is_convex(self.corners_px):
+            raise PlanError("These corners are not those of a sheet: put them on in order, round the sheet.")
+
+
+def _is_convex(corners: tuple[Point, ...]) -> bool:
+    turns = []
+    for n, (x, y) in enumerate(corners):
+        (x1, y1), (x2, y2) = corners[(n + 1) % 4], corners[(n + 2) % 4]
+        turns.append((x1 - x) * (y2 - y1) - (y1 - y) * (x2 - x1))
+    return all(turn > 0 for turn in turns)
 
 
 @dataclass(frozen=True, slots=True)
@@ -500,6 +534,7 @@ class Plan:
     current_study: str = ""
     log: tuple[LogEntry, ...] = ()
     drawings: tuple[OwnDrawing, ...] = ()
+    current_drawing: str = ""  # the one that is checked; empty for the last
 
     def __post_init__(self) -> None:
         known = {reference.id for reference in self.references}
@@ -522,6 +557,12 @@ class Plan:
     def study(self) -> Study | None:
         """The study being worked on, or None while the plan has no photo."""
         return next((study for study in self.studies if study.id == self.current_study), None)
+
+    @property
+    def drawing(self) -> OwnDrawing | None:
+        """The drawing that is checked: the chosen one, or the last; None while there is none."""
+        last = self.drawings[-1] if self.drawings else None
+        return next((each for each in self.drawings if each.id == self.current_drawing), last)
 
     def reference(self, reference_id: str) -> Reference:
         """The reference with this id."""

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 
-from mild_compass.craft.check.checked import Checked, whole_of
+from mild_compass.craft.check.checked import Checked, PlaceFound, whole_of
 from mild_compass.craft.check.corners import found_sheet
 from mild_compass.craft.check.flat import FlatSheet, flattened, ink_of
 from mild_compass.craft.check.offs import frame_drawn, told_places
@@ -19,14 +19,14 @@ from mild_compass.craft.check.proportion import told_ratio
 from mild_compass.craft.check.ridges import profiles, ridges_of
 from mild_compass.craft.check.sheet_state import cover, inked, painted
 from mild_compass.craft.check.sides import Sides, by_hand, fitted_sides
-from mild_compass.craft.check.whole import CoarseFit, coarse_fit, fitted_whole, told_of
+from mild_compass.craft.check.whole import CoarseFit, applied, best_similarity, coarse_fit, fitted_whole, told_of
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from numpy.typing import NDArray
 
-    from mild_compass.craft.check.checked import Point
+    from mild_compass.craft.check.checked import PartFound, Point
     from mild_compass.craft.check.pieces import PlanLine, Pieces
     from mild_compass.craft.check.ridges import Ridges
 
@@ -41,6 +41,7 @@ LEAD = 1.25  # times as far out as the best with the sheet turned round
 DRAWN, BY_CHANCE, MOST_ASKED = 0.18, 0.45, 300  # of a kind's lines followed more than by chance: it is drawn; mm; pieces of it
 PX_OFF = 0.35  # what corners are off besides their own error: lenses are not as simple as one number
 RATIO_OFF, RATIO_NONSENSE, SCAN_OFF = 0.035, 0.3, 0.02  # in ln
+LEAST_PAIRS, HAND_MM, PART_MM, CLICK_MM, OFF_BY_HAND_MM = 3, 4.0, 6.0, 0.35, 1.0
 LEAST_DRAWN = 0.08  # of the lines looked for: less is chance
 
 NO_SHEET = (
@@ -66,6 +67,8 @@ class Asked:
     paper: str = "this sheet"
     corners_px: tuple[Point, ...] = ()
     focal_35mm: float = 0.0
+    pairs: tuple[tuple[Point, Point], ...] = ()  # of the plan (mm) and of the photo (px), clicked by hand
+    refused: tuple[Point, ...] = ()  # places of the plan that are not compared
 
 
 def check(rgb: Rgb, asked: Asked) -> Checked:
@@ -201,6 +204,8 @@ def _found(flat: FlatSheet, rgb: Rgb, asked: Asked, every: _Every) -> tuple[Flat
             best, others = fits[0], fits[-1][0].stands_out if len(fits) > 1 else 0.0
         if best[0].stands_out > STANDS_OUT:
             break
+    if asked.pairs and len(asked.pairs) >= LEAST_PAIRS and (best is None or best[0].stands_out < STANDS_OUT):
+        return flat, ink, _by_pairs(flat, asked)
     if best is None:
         return "The plan has too few lines to compare a drawing with."
     coarse, turn = best
@@ -217,6 +222,12 @@ def _found(flat: FlatSheet, rgb: Rgb, asked: Asked, every: _Every) -> tuple[Flat
 
 def _kinds_to_try(kinds: list[str]) -> list[list[str]]:
     return [[kind] for kind in kinds] + ([kinds] if len(kinds) > 1 else [])
+
+
+def _by_pairs(flat: FlatSheet, asked: Asked) -> CoarseFit:
+    """Where the whole lies by the pairs that the artist has clicked: their word goes."""
+    plan, seen = (np.array([pair[n] for pair in asked.pairs], np.float64) for n in (0, 1))
+    return CoarseFit((best_similarity(plan, flat.to_sheet(seen)),), 1.0, 0.0, 1e-3)
 
 
 # -- what is off ------------------------------------------------------------------------------------------------
@@ -241,6 +252,7 @@ def _compared(flat: FlatSheet, ink: Grey, coarse: CoarseFit, asked: Asked, every
     places, parts, missing = told_places(
         ridges, pieces, lines, matrix, found, asked.names, corner_mm, cover(flat.rgb, flat.px_per_mm)
     )
+    places, parts = _by_hand(flat, asked, matrix, places, parts)
     spread = np.sqrt(np.diag(covariance))
     shift_sigma = float(np.hypot(np.hypot(*spread[:2]), corner_mm))
     whole = whole_of(told_of(matrix, middle), (shift_sigma, float(100 * spread[2]), float(np.degrees(spread[3]))))
@@ -260,6 +272,24 @@ def _compared(flat: FlatSheet, ink: Grey, coarse: CoarseFit, asked: Asked, every
         float(pieces.length[found.part >= -1].sum() / max(pieces.length.sum(), 1e-9)),
         tuple(untouched),
     )
+
+
+def _by_hand(
+    flat: FlatSheet, asked: Asked, matrix: Array, places: tuple[PlaceFound, ...], parts: tuple[PartFound, ...]
+) -> tuple[tuple[PlaceFound, ...], tuple[PartFound, ...]]:
+    """What the artist has clicked comes in, what is refused goes out."""
+    out = [*asked.refused, *(pair[0] for pair in asked.pairs)]
+    stay = [place for place in places if not any(np.hypot(*np.subtract(place.plan_mm, each)) < HAND_MM for each in out)]
+    for plan, seen in asked.pairs:
+        drawn = flat.to_sheet(np.array([seen]))[0]
+        rest = drawn - applied(matrix, np.array(plan, np.float64))
+        off = float(np.hypot(*rest)) > OFF_BY_HAND_MM
+        stay.append(PlaceFound(plan, (float(drawn[0]), float(drawn[1])), None, CLICK_MM, off, (float(rest[0]), float(rest[1]))))
+    kept = tuple(
+        part for part in parts if not any(np.hypot(*np.subtract(part.centre_mm, each)) < PART_MM for each in asked.refused)
+    )
+    gone = {n for n, part in enumerate(parts) if part not in kept}
+    return tuple(place for place in stay if place.part not in gone or place.part < 0), kept
 
 
 def _px_per_mm(flat: FlatSheet) -> float:

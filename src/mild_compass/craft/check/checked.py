@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
@@ -90,8 +90,7 @@ class Checked:
     parts: tuple[PartFound, ...] = ()
     missing: tuple[NotDrawn, ...] = ()
     drawn_share: float = 0.0
-    drawn_kinds: tuple[str, ...] = ()
-    timing: dict[str, float] = field(default_factory=dict)
+    not_drawn_kinds: tuple[str, ...] = ()
 
     def as_json(self) -> dict[str, Any]:
         """As plain data for scripts."""

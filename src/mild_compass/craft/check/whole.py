@@ -72,6 +72,22 @@ def applied(matrix: Array, points: Array) -> Array:
     return np.asarray(points @ matrix[:, :2].T + matrix[:, 2])
 
 
+def best_similarity(source: Array, target: Array) -> Array:
+    """The shift, scale and turn (2, 3) that take points (n, 2) nearest to others, by least squares.
+
+    In closed form (S. Umeyama, IEEE PAMI 13(4), 1991). With one point it is a shift.
+    """
+    if len(source) < 2:
+        return np.column_stack([np.eye(2), target.mean(0) - source.mean(0)])
+    from_middle, to_middle = source - source.mean(0), target - target.mean(0)
+    left, singular, right = np.linalg.svd(to_middle.T @ from_middle)
+    sign = np.array([1.0, np.sign(np.linalg.det(left) * np.linalg.det(right))])
+    turn = left @ np.diag(sign) @ right
+    scale = float((singular * sign).sum() / max((from_middle**2).sum(), 1e-12))
+    linear = scale * turn
+    return np.column_stack([linear, target.mean(0) - linear @ source.mean(0)])
+
+
 @dataclass(frozen=True, eq=False, slots=True)
 class CoarseFit:
     """Where the whole seems to lie: affine maps (2, 3), the best first, their scores, and what chance would give."""

@@ -13,7 +13,6 @@ from mild_compass.plan.model import (
     Frame,
     Ground,
     Horizon,
-    OwnDrawing,
     Paper,
     PerspectivePlan,
     Plan,
@@ -80,19 +79,6 @@ def begin_blank(plan: Plan) -> Plan:
         sheet=replace(study.sheet, layers=BLANK_LAYERS),
     )
     return replace(plan, studies=(*plan.studies, study), current_study=study.id)
-
-
-@named("add a drawing", "references", lambda _, drawing: f"Kept a photo of the drawing: {drawing.name}.", merges=False)
-def add_drawing(plan: Plan, drawing: OwnDrawing) -> Plan:
-    """Keep a photo of the artist's own work; one already there, by content, is refused.
-
-    Raises:
-        PlanError: the drawing is in the plan already.
-    """
-    twin = next((old for old in plan.drawings if old.sha256 == drawing.sha256), None)
-    if twin:
-        raise PlanError(f"This photo of the drawing is already in the plan, as {twin.name}. Nothing was added.")
-    return replace(plan, drawings=(*plan.drawings, drawing))
 
 
 @named("use photo", "references", _in_use)
