@@ -115,7 +115,9 @@ def _check_command(commands: Any) -> None:
     check = commands.add_parser("check", help="what is off in a photo of the drawing")
     check.add_argument("plan", type=Path)
     check.add_argument("drawing", type=Path, metavar="DRAWING.jpg")
-    check.add_argument("--corners", nargs=4, metavar="X,Y", help="the sheet's corners in the photo, from its top left clockwise")
+    check.add_argument(
+        "--corners", nargs=4, metavar="X,Y", help="the sheet's corners in the photo, from its top left clockwise"
+    )
     check.add_argument("--json", action="store_true")
     check.set_defaults(run=_check)
 

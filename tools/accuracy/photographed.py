@@ -174,7 +174,9 @@ def _table(shot: Shot, chance: np.random.Generator) -> NDArray[np.float32]:
     return cv2.resize(ground.astype(np.float32), (width, height), interpolation=cv2.INTER_LINEAR)
 
 
-def photographed(lines_mm: list[Array], paper_mm: tuple[float, float], hand: Hand, shot: Shot, seed: int) -> Photographed:
+def photographed(
+    lines_mm: list[Array], paper_mm: tuple[float, float], hand: Hand, shot: Shot, seed: int
+) -> Photographed:
     """A photo of the lines as a hand has drawn them on a sheet that lies on a table."""
     chance = np.random.default_rng(seed)
     about = np.array(paper_mm) / 2

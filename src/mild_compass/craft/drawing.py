@@ -45,7 +45,7 @@ class Label:
 class Layer:
     """Marks that are switched on and off together; ``title`` tells apart layers of one name, as one for each guide."""
 
-    name: SheetLayer | Literal["threads"]
+    name: SheetLayer | Literal["threads", "corrections"]
     strokes: tuple[Stroke, ...] = ()
     labels: tuple[Label, ...] = ()
     title: str = ""

@@ -28,9 +28,13 @@ Page = Literal[
     "pages",
     "ground plan",
     "scene steps",
+    "corners",
+    "over it",
+    "drawn values",
+    "over time",
 ]
 Mode = Literal["photo", "sheet"]
-Fill = Literal["colour", "values", "masses", "paper", "contrast", "traps"]
+Fill = Literal["colour", "values", "masses", "paper", "contrast", "traps", "drawing"]
 Hold = Literal["squint", "values", "mirror", "step back", "as taken"]
 Needs = Literal["nothing", "a study", "a photo"]
 SHEET_LAYERS = "as printed"
@@ -55,6 +59,7 @@ STATION_VIEWS: tuple[StationView, ...] = (
     StationView("perspective", "trace", layers=("horizon", "ticks", "stage", "frame")),
     StationView("values", "masses", mode="sheet", fill="masses"),
     StationView("sheet", "layers", mode="sheet", fill="paper", layers=(SHEET_LAYERS,)),
+    StationView("check", "off", mode="sheet", fill="drawing", layers=()),
     StationView("logbook", "record", "logbook"),
 )
 

@@ -38,7 +38,11 @@ LEAST_PX = 600
 LEAST_PX_PER_MM = 1.5
 STANDS_OUT = 5.8  # spreads above all other places: no other drawing comes so near
 LEAD = 1.25  # times as far out as the best with the sheet turned round
-DRAWN, BY_CHANCE, MOST_ASKED = 0.18, 0.45, 300  # of a kind's lines followed more than by chance: it is drawn; mm; pieces of it
+DRAWN, BY_CHANCE, MOST_ASKED = (
+    0.18,
+    0.45,
+    300,
+)  # of a kind's lines followed more than by chance: it is drawn; mm; pieces of it
 PX_OFF = 0.35  # what corners are off besides their own error: lenses are not as simple as one number
 RATIO_OFF, RATIO_NONSENSE, SCAN_OFF = 0.035, 0.3, 0.02  # in ln
 LEAST_PAIRS, HAND_MM, PART_MM, CLICK_MM, OFF_BY_HAND_MM = 3, 4.0, 6.0, 0.35, 1.0
@@ -186,7 +190,9 @@ def _found(flat: FlatSheet, rgb: Rgb, asked: Asked, every: _Every) -> tuple[Flat
     ink = ink_of(flat.rgb, flat.px_per_mm)
     size = (asked.width_mm, asked.height_mm)
     if not asked.lines:
-        return "The plan has no lines yet that a drawing could follow. Choose lines, shapes or masses for the sheet first."
+        return (
+            "The plan has no lines yet that a drawing could follow. Choose lines, shapes or masses for the sheet first."
+        )
     if painted(flat.rgb, flat.px_per_mm):
         return PAINTED
     if not inked(ink, flat.px_per_mm):
@@ -198,7 +204,10 @@ def _found(flat: FlatSheet, rgb: Rgb, asked: Asked, every: _Every) -> tuple[Flat
         pieces = every.of(kinds)
         if len(pieces) < 4:
             continue
-        fits = [(coarse_fit(np.ascontiguousarray(np.rot90(ink, turn)), flat.px_per_mm, pieces, size), turn) for turn in turns]
+        fits = [
+            (coarse_fit(np.ascontiguousarray(np.rot90(ink, turn)), flat.px_per_mm, pieces, size), turn)
+            for turn in turns
+        ]
         fits.sort(key=lambda fit: -fit[0].stands_out)
         if best is None or fits[0][0].stands_out > best[0].stands_out:
             best, others = fits[0], fits[-1][0].stands_out if len(fits) > 1 else 0.0
@@ -284,9 +293,13 @@ def _by_hand(
         drawn = flat.to_sheet(np.array([seen]))[0]
         rest = drawn - applied(matrix, np.array(plan, np.float64))
         off = float(np.hypot(*rest)) > OFF_BY_HAND_MM
-        stay.append(PlaceFound(plan, (float(drawn[0]), float(drawn[1])), None, CLICK_MM, off, (float(rest[0]), float(rest[1]))))
+        stay.append(
+            PlaceFound(plan, (float(drawn[0]), float(drawn[1])), None, CLICK_MM, off, (float(rest[0]), float(rest[1])))
+        )
     kept = tuple(
-        part for part in parts if not any(np.hypot(*np.subtract(part.centre_mm, each)) < PART_MM for each in asked.refused)
+        part
+        for part in parts
+        if not any(np.hypot(*np.subtract(part.centre_mm, each)) < PART_MM for each in asked.refused)
     )
     gone = {n for n, part in enumerate(parts) if part not in kept}
     return tuple(place for place in stay if place.part not in gone or place.part < 0), kept

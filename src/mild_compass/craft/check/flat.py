@@ -93,12 +93,6 @@ def paper_white(rgb: Rgb, px_per_mm: float) -> Grey:
     return np.asarray(cv2.resize(pale, rgb.shape[1::-1], interpolation=cv2.INTER_LINEAR), np.float32)
 
 
-def evened(rgb: Rgb, px_per_mm: float) -> Rgb:
-    """The sheet (h, w, 3) as in even light, its paper white."""
-    light = np.maximum(paper_white(rgb, px_per_mm), 8.0)
-    return np.asarray(np.clip(rgb * (250.0 / light), 0, 255), np.uint8)
-
-
 def ink_of(rgb: Rgb, px_per_mm: float) -> Grey:
     """How dark each place is against the paper round it (h, w): 0 bare, 1 black."""
     grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)

@@ -134,7 +134,15 @@ def _corners(
         plan = (ends[a] + ends[b]) / 2
         far = float(np.hypot(*rest))
         places.append(
-            PlaceFound(_pair(plan), _pair(applied(whole, plan) + rest), None, error, _off(far, error), _pair(rest), int(found.part[i]))
+            PlaceFound(
+                _pair(plan),
+                _pair(applied(whole, plan) + rest),
+                None,
+                error,
+                _off(far, error),
+                _pair(rest),
+                int(found.part[i]),
+            )
         )
     return places
 
@@ -224,8 +232,14 @@ def frame_drawn(ridges: Ridges, frame: Sequence[PlanLine], middle: Point) -> Who
     matrix, covariance, _ = narrowed(ridges, pieces, start, middle, NARROWING_MM)
     profile = profiles(ridges, pieces, matrix, 0.4)
     followed = profile.followed.max(1)
-    sides = [float((followed[pieces.line == n] > FRAME_FOLLOWED).mean()) for n in range(len(frame)) if (pieces.line == n).any()]
+    sides = [
+        float((followed[pieces.line == n] > FRAME_FOLLOWED).mean())
+        for n in range(len(frame))
+        if (pieces.line == n).any()
+    ]
     if len(sides) < 4 or sorted(sides)[1] < FRAME_SHARE:
         return None
     spread = np.sqrt(np.diag(covariance))
-    return whole_of(told_of(matrix, middle), (float(np.hypot(*spread[:2])), float(100 * spread[2]), float(np.degrees(spread[3]))))
+    return whole_of(
+        told_of(matrix, middle), (float(np.hypot(*spread[:2])), float(100 * spread[2]), float(np.degrees(spread[3])))
+    )

@@ -115,7 +115,11 @@ def pieces_of(lines: Sequence[PlanLine]) -> Pieces:
         owner.append(np.full(len(cuts), number))
         length.append(cuts[:, 1] - cuts[:, 0])
     if not at:
-        return Pieces(*(np.zeros(shape) for shape in ((0, SAMPLES, 2), (0, SAMPLES, 2), 0)), np.zeros(0, np.int64), *(np.zeros((0, 2)),) * 2)
+        return Pieces(
+            *(np.zeros(shape) for shape in ((0, SAMPLES, 2), (0, SAMPLES, 2), 0)),
+            np.zeros(0, np.int64),
+            *(np.zeros((0, 2)),) * 2,
+        )
     places = np.concatenate(at)
     step = np.gradient(places, axis=1)
     normal = np.stack([-step[..., 1], step[..., 0]], 2)

@@ -7,8 +7,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from mild_compass.craft.check.pieces import PlanLine
-from mild_compass.craft.geometry.frame_map import FrameMap
+from mild_compass.craft.perspective.worked import aims_of
+from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.sheet.layers import sheet_drawing
+from mild_compass.craft.worked import worked_study
 from mild_compass.plan.sheet import SheetLayer
 
 if TYPE_CHECKING:
@@ -17,10 +19,13 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.drawing import Layer
+    from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.picture.line_drawing import LineDrawing
+    from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.stage.staged import Staged
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
+    from mild_compass.plan.model import Plan
 
     Array = NDArray[np.float64]
 
@@ -57,8 +62,19 @@ def planned_lines(
     return [line for line in found if len(line.points_mm) > 1]
 
 
+def study_lines(plan: Plan, picture: Picture | None) -> tuple[PlanLine, ...]:
+    """The same from a plan and its study's picture; no outlines of masses."""
+    worked = worked_study(plan, None, picture=picture)
+    assert worked is not None
+    lines = None
+    if picture is not None and plan.ground(worked.study).is_photo:
+        amount = worked.study.sheet.trace_amount
+        lines = line_drawing(picture, worked.study.frame, plan.paper, amount, aims_of(worked.perspective))
+    return tuple(planned_lines(worked, None, lines))
+
+
 def _names(layer: Layer, worked: Worked) -> list[str]:
-    if layer.name == "guides":
+    if layer.name in ("guides", "stage"):
         return [layer.title] * len(layer.strokes)
     if layer.name == "shapes" and len(worked.study.shapes) == len(layer.strokes):
         return [shape.name for shape in worked.study.shapes]

@@ -21,6 +21,11 @@ TELLS_PERCENT, TELLS_DEG = 0.3, 0.15
 SAME_MM = 6.0
 HALF_STEP = 0.5
 FIRST_READ_MM = 25.0
+WHEREABOUTS = (
+    ("at the upper left", "at the top", "at the upper right"),
+    ("at the left", "in the middle", "at the right"),
+    ("at the lower left", "at the bottom", "at the lower right"),
+)
 NOT_YET = (
     "Take a photo of your sheet with any phone, all four corners in it, and add it here: what is off is told in mm while "
     "it can still be rubbed out. To try it first, have one drawn for you, badly."
@@ -77,7 +82,9 @@ def _corners(checked: Checked, drawing: OwnDrawing) -> list[Reading]:
     if checked.remark:
         found.append(Reading("sheet_seen", "The sheet", checked.remark, verdict="look", shown="?"))
     elif not checked.sure and not checked.problem:
-        text = "The corners of the sheet are not seen well enough to be sure of every mm. Look at them and put them right."
+        text = (
+            "The corners of the sheet are not seen well enough to be sure of every mm. Look at them and put them right."
+        )
         found.append(Reading("corners", "Corners", text, verdict="look", shown="?"))
     if drawing.corners_px:
         found.append(Reading("corners", "Corners", "The corners are those you have set by hand.", shown="by hand"))
@@ -147,9 +154,9 @@ def _whereabouts(centre_mm: tuple[float, float], worked: Worked) -> str:
     box = worked.frame_map.box
     across = (centre_mm[0] - box.left) / box.width
     down = (centre_mm[1] - box.top) / box.height
-    row = "upper" if down < 1 / 3 else "lower" if down > 2 / 3 else ""
-    column = "left" if across < 1 / 3 else "right" if across > 2 / 3 else ""
-    return f"at the {row} {column}".replace("  ", " ").rstrip() if row or column else "in the middle"
+    row = 0 if down < 1 / 3 else 2 if down > 2 / 3 else 1
+    column = 0 if across < 1 / 3 else 2 if across > 2 / 3 else 1
+    return WHEREABOUTS[row][column]
 
 
 def part_words(part: PartFound, worked: Worked) -> str:
@@ -167,7 +174,16 @@ def _part(worked: Worked, part: PartFound, number: int) -> Reading:
     text = f"{name[:1].upper()}{name[1:]}: {part_words(part, worked)}."
     verdict = "act" if part.far_mm >= ACT_MM else "look"
     label = name[:1].upper() + name[1:]
-    return Reading(f"part {number}", label, text, part.far_mm, "mm", verdict, Place(part.lines_mm), shown=format_length(part.far_mm, worked.unit))  # type: ignore[arg-type]
+    return Reading(
+        f"part {number}",
+        label,
+        text,
+        part.far_mm,
+        "mm",
+        verdict,
+        Place(part.lines_mm),
+        shown=format_length(part.far_mm, worked.unit),
+    )  # type: ignore[arg-type]
 
 
 def _doubtful(checked: Checked, worked: Worked) -> list[Reading]:
@@ -175,11 +191,11 @@ def _doubtful(checked: Checked, worked: Worked) -> list[Reading]:
     if not doubtful:
         return []
     names = " and ".join(dict.fromkeys(part_name(part, worked) for part in doubtful[:3]))
-    text = (
-        f"Perhaps off, but too few lines tell: {names}. Click a place of the plan and where it was drawn, and it is known."
-    )
+    text = f"Perhaps off, but too few lines tell: {names}. Click a place of the plan and where it was drawn, and it is known."
     place = Place(tuple(line for part in doubtful for line in part.lines_mm))
-    return [Reading("doubtful", "Not sure", text, float(len(doubtful)), "parts", "fine", place, shown=str(len(doubtful)))]
+    return [
+        Reading("doubtful", "Not sure", text, float(len(doubtful)), "parts", "fine", place, shown=str(len(doubtful)))
+    ]
 
 
 # -- strings, measures, values, what is missing ----------------------------------------------------------------
@@ -198,7 +214,11 @@ def _strings(worked: Worked, checked: Checked) -> list[Reading]:
         far = abs(each.check.off_mm)
         text = f"{each.name[:1].upper()}{each.name[1:]} as drawn: {each.check.words}, then it runs to {each.letter}."
         place = Place(((each.from_mm, each.to_mm),))
-        found.append(Reading(f"string {each.name}", "String", text, far, "mm", "look", place, shown=format_length(far, worked.unit)))
+        found.append(
+            Reading(
+                f"string {each.name}", "String", text, far, "mm", "look", place, shown=format_length(far, worked.unit)
+            )
+        )
     return found
 
 
@@ -213,7 +233,17 @@ def _measures(worked: Worked, checked: Checked) -> list[Reading]:
             f"{format_length(each.planned_mm, worked.unit)}: {abs(each.off_percent):.0f} % too {more}."
         )
         far = abs(each.drawn_mm - each.planned_mm)
-        found.append(Reading(f"length {each.name}", each.name, text, far, "mm", "look", shown=format_length(each.drawn_mm, worked.unit)))
+        found.append(
+            Reading(
+                f"length {each.name}",
+                each.name,
+                text,
+                far,
+                "mm",
+                "look",
+                shown=format_length(each.drawn_mm, worked.unit),
+            )
+        )
     return found
 
 
@@ -232,7 +262,18 @@ def _values(worked: Worked) -> list[Reading]:
         told = "half a step" if steps < 0.8 else "one step" if steps < 1.3 else f"{steps:.1f} steps"
         text = f"The {each.name}: {told} too {way} (L* {each.drawn:.0f}, planned {each.planned:.0f})."
         verdict = "act" if steps >= 1.5 else "look"
-        found.append(Reading(f"value {each.name}", f"Value: {each.name}", text, each.steps_off, "steps", verdict, Place((each.outline_mm,)), shown=told))  # type: ignore[arg-type]
+        found.append(
+            Reading(
+                f"value {each.name}",
+                f"Value: {each.name}",
+                text,
+                each.steps_off,
+                "steps",
+                verdict,
+                Place((each.outline_mm,)),
+                shown=told,
+            )
+        )  # type: ignore[arg-type]
     focus = worked.study.reads.focus
     if focus is not None and tones.first_read_mm is not None:
         wanted = worked.frame_map.to_sheet(focus)
@@ -240,9 +281,15 @@ def _values(worked: Worked) -> list[Reading]:
         if far > FIRST_READ_MM:
             text = f"In the drawing the eye ends {format_length(far, worked.unit, 0)} away from the focus of the plan."
             mark = Place.box(*(c + d for d in (-4, 4) for c in tones.first_read_mm))
-            found.append(Reading("drawn_read", "First read", text, far, "mm", "look", mark, shown=format_length(far, worked.unit, 0)))
+            found.append(
+                Reading(
+                    "drawn_read", "First read", text, far, "mm", "look", mark, shown=format_length(far, worked.unit, 0)
+                )
+            )
         else:
-            found.append(Reading("drawn_read", "First read", "The eye ends at the focus, as planned.", far, "mm", shown="true"))
+            found.append(
+                Reading("drawn_read", "First read", "The eye ends at the focus, as planned.", far, "mm", shown="true")
+            )
     return found
 
 
@@ -256,7 +303,17 @@ def _missing(worked: Worked, checked: Checked) -> list[Reading]:
         length = format_length(sum(each.length_mm for each in checked.missing), worked.unit, 0)
         place = Place(tuple(line for each in checked.missing for line in each.lines_mm))
         text = f"Not drawn yet, which is not wrong: {what}{more}, {length} of line."
-        found.append(Reading("missing", "Not drawn yet", text, float(len(checked.missing)), "places", place=place, shown=str(len(checked.missing))))
+        found.append(
+            Reading(
+                "missing",
+                "Not drawn yet",
+                text,
+                float(len(checked.missing)),
+                "places",
+                place=place,
+                shown=str(len(checked.missing)),
+            )
+        )
     if checked.not_drawn_kinds:
         text = f"None of these is on the paper: {', '.join(checked.not_drawn_kinds)}. They were not compared."
         found.append(Reading("kinds", "Not compared", text, shown=str(len(checked.not_drawn_kinds))))

@@ -180,7 +180,9 @@ def _together(edges: list[Array], sides: Sides) -> Sides | None:
         lines = [frame.line(*found[1 + 2 * n : 3 + 2 * n].tolist()) for n, frame in enumerate(frames)]
         noise = np.concatenate([np.full(len(edge), spread) for edge, spread in zip(edges, spreads, strict=True)])
         # Neighbours along a side share their noise: four places tell as much as one alone.
-        covariance = np.linalg.pinv((matrix * (root / noise)[:, None] / 2.0).T @ (matrix * (root / noise)[:, None] / 2.0))
+        covariance = np.linalg.pinv(
+            (matrix * (root / noise)[:, None] / 2.0).T @ (matrix * (root / noise)[:, None] / 2.0)
+        )
     if min(float(weight.sum()) for weight in weights) < LEAST_PLACES / 2:
         return None
     corners, sigma = [], []

@@ -82,7 +82,9 @@ def drawn_badly(
 # -- the hand --------------------------------------------------------------------------------------------------
 
 
-def _strayed(lines: Sequence[PlanLine], size_mm: tuple[float, float], hand: Clumsiness, chance: np.random.Generator) -> list[Array]:
+def _strayed(
+    lines: Sequence[PlanLine], size_mm: tuple[float, float], hand: Clumsiness, chance: np.random.Generator
+) -> list[Array]:
     """The lines where the hand has put them: a few parts elsewhere, the whole off, a wobble, some left out."""
     middles = np.array([line.points_mm.mean(0) for line in lines]).reshape(-1, 2)
     about = np.array(size_mm) / 2
@@ -176,7 +178,9 @@ def _shade(
 # -- the phone -------------------------------------------------------------------------------------------------
 
 
-def _photographed(canvas: NDArray[np.float32], hand: Clumsiness, chance: np.random.Generator, photo_px: tuple[int, int]) -> Rgb:
+def _photographed(
+    canvas: NDArray[np.float32], hand: Clumsiness, chance: np.random.Generator, photo_px: tuple[int, int]
+) -> Rgb:
     high, wide = canvas.shape
     width, height = photo_px if wide >= high else photo_px[::-1]
     corners = _corners(wide / high, width, height, hand, chance)
@@ -192,7 +196,9 @@ def _photographed(canvas: NDArray[np.float32], hand: Clumsiness, chance: np.rand
     at_y = ((inverse[1, 0] * u + inverse[1, 1] * v + inverse[1, 2]) / depth - 0.5).astype(np.float32)
     soft = cv2.GaussianBlur(canvas, (0, 0), max(0.4, 0.35 * wide / width))
     sheet = cv2.remap(soft, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=1.0)
-    inside = np.clip(np.minimum(np.minimum(at_x, wide - 1 - at_x), np.minimum(at_y, high - 1 - at_y)) * width / wide + 1, 0, 1)
+    inside = np.clip(
+        np.minimum(np.minimum(at_x, wide - 1 - at_x), np.minimum(at_y, high - 1 - at_y)) * width / wide + 1, 0, 1
+    )
     shadow = cv2.GaussianBlur(np.roll(inside, (9, 6), (0, 1)), (0, 0), 7)
     table = _wood(width, height, chance) * (1 - 0.35 * shadow)[..., None]
     picture = table * (1 - inside)[..., None] + (sheet * inside)[..., None] * np.array(PAPER_RGB, np.float32)
@@ -220,7 +226,9 @@ def _corners(ratio: float, width: int, height: int, hand: Clumsiness, chance: np
 
 def _wood(width: int, height: int, chance: np.random.Generator) -> NDArray[np.float32]:
     y, x = np.mgrid[0:height:2, 0:width:2].astype(np.float32)
-    grain = cv2.resize(chance.normal(size=(y.shape[0] // 2, 12)).astype(np.float32), y.shape[::-1], interpolation=cv2.INTER_CUBIC)
+    grain = cv2.resize(
+        chance.normal(size=(y.shape[0] // 2, 12)).astype(np.float32), y.shape[::-1], interpolation=cv2.INTER_CUBIC
+    )
     board = 0.06 * np.sin(y // 260 * 2.4)
     tone = 1 + 0.06 * grain + board + 0.02 * np.sin(x / 210 + y / 35)
     tone[np.abs(y % 260) < 4] *= 0.72

@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 PAPER_LIGHTNESS = 95.0
+SHOWN_WHITE = 0.97
 PX_PER_MM = 1.5  # values are broad
 MARGIN_MM, RIM_MM = 4.0, 1.5  # bare paper round the picture that is wide enough to judge the light by; off its rims
 INSET_MM = 1.6  # of a mass's border: there two values mix
@@ -67,13 +68,30 @@ def lightness_of(flat: FlatSheet, box: Box) -> NDArray[np.float32]:
     return np.asarray(116 * np.cbrt(np.clip(share, 0.0089, 1.0)) - 16, np.float32)
 
 
+def in_even_light(flat: FlatSheet, box: Box) -> NDArray[np.uint8]:
+    """The sheet (h, w, 3) to be looked at: the slope of the light and its colour taken out, tones left as they are."""
+    size = (round(flat.width_mm * PX_PER_MM), round(flat.height_mm * PX_PER_MM))
+    small = cv2.resize(flat.rgb, size, interpolation=cv2.INTER_AREA).astype(np.float32) / 255
+    shares = []
+    for channel in cv2.split(small):
+        light = _light(np.maximum(channel, 1e-3), flat, box)  # in sRGB's own steps: only a look
+        shares.append(SHOWN_WHITE / np.clip(light, 0.05, None))
+    gain = cv2.resize(np.stack(shares, -1), flat.rgb.shape[1::-1], interpolation=cv2.INTER_LINEAR)
+    return np.asarray(np.clip(flat.rgb * gain, 0, 255), np.uint8)
+
+
 def _light(luminance: NDArray[np.float32], flat: FlatSheet, box: Box) -> NDArray[np.float32]:
     """The luminance of bare paper everywhere (h, w): a quadratic surface, in the logarithm, through what is bare."""
     height, width = luminance.shape
     y, x = np.mgrid[0:height, 0:width].astype(np.float32)
     at_x, at_y = x / PX_PER_MM, y / PX_PER_MM
     edge = np.minimum(np.minimum(at_x, flat.width_mm - at_x), np.minimum(at_y, flat.height_mm - at_y))
-    inside = (at_x > box.left - RIM_MM) & (at_x < box.right + RIM_MM) & (at_y > box.top - RIM_MM) & (at_y < box.bottom + RIM_MM)
+    inside = (
+        (at_x > box.left - RIM_MM)
+        & (at_x < box.right + RIM_MM)
+        & (at_y > box.top - RIM_MM)
+        & (at_y < box.bottom + RIM_MM)
+    )
     margins = min(box.left, box.top, flat.width_mm - box.right, flat.height_mm - box.bottom)
     bare = (edge > RIM_MM) & ~inside if margins >= MARGIN_MM else edge > RIM_MM
     hidden = cover(flat.rgb, flat.px_per_mm).astype(np.uint8)
@@ -110,23 +128,31 @@ def drawn_tones(flat: FlatSheet, masses: Masses, box: Box, whole: Array | None) 
     return DrawnTones(tuple(_compared(seen, steps, shown, box, per_mm)), seen, first)
 
 
-def _in_plan(lightness: NDArray[np.float32], shape: tuple[int, ...], box: Box, per_mm: float, matrix: Array) -> NDArray[np.float32]:
+def _in_plan(
+    lightness: NDArray[np.float32], shape: tuple[int, ...], box: Box, per_mm: float, matrix: Array
+) -> NDArray[np.float32]:
     """The drawing's L* (h, w) where the plan's masses are, the whole's shift and size taken out."""
     height, width = shape
     y, x = np.mgrid[0:height, 0:width]
     at = np.stack([box.left + (x + 0.5) / per_mm, box.top + (y + 0.5) / per_mm], -1)
     xy = (applied(matrix, at) * PX_PER_MM - 0.5).astype(np.float32)
-    return np.asarray(cv2.remap(lightness, xy[..., 0], xy[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.float32)
+    return np.asarray(
+        cv2.remap(lightness, xy[..., 0], xy[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.float32
+    )
 
 
-def _compared(seen: NDArray[np.float32], steps: NDArray[np.uint8], shown: Array, box: Box, per_mm: float) -> list[DrawnValue]:
+def _compared(
+    seen: NDArray[np.float32], steps: NDArray[np.uint8], shown: Array, box: Box, per_mm: float
+) -> list[DrawnValue]:
     inset = 2 * max(1, round(INSET_MM * per_mm)) + 1
     spacing = float(np.ptp(shown) / max(len(shown) - 1, 1)) or 1.0
     names = names_of(len(shown))
     found = []
     for step, planned in enumerate(shown):
         mask = (steps == step).astype(np.uint8)
-        core = cv2.erode(cv2.copyMakeBorder(mask, *(1,) * 4, cv2.BORDER_CONSTANT, value=1), np.ones((inset, inset)))[1:-1, 1:-1]
+        core = cv2.erode(cv2.copyMakeBorder(mask, *(1,) * 4, cv2.BORDER_CONSTANT, value=1), np.ones((inset, inset)))[
+            1:-1, 1:-1
+        ]
         count, labels, stats, centres = cv2.connectedComponentsWithStats(core, connectivity=4)
         order = sorted(range(1, count), key=lambda n: -stats[n, cv2.CC_STAT_AREA])
         for number, n in enumerate(order, 1):
@@ -135,9 +161,23 @@ def _compared(seen: NDArray[np.float32], steps: NDArray[np.uint8], shown: Array,
                 break
             mine = labels == n
             drawn = float(np.median(seen[mine]))
-            outline = max(cv2.findContours(mine.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)[0], key=len)
-            line = tuple((box.left + (x + 0.5) / per_mm, box.top + (y + 0.5) / per_mm) for x, y in outline[:, 0].tolist())
+            outline = max(
+                cv2.findContours(mine.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)[0], key=len
+            )
+            line = tuple(
+                (box.left + (x + 0.5) / per_mm, box.top + (y + 0.5) / per_mm) for x, y in outline[:, 0].tolist()
+            )
             centre = (box.left + float(centres[n, 0]) / per_mm, box.top + float(centres[n, 1]) / per_mm)
-            found.append(DrawnValue(f"{names[step]} {number}", float(planned), drawn, (drawn - float(planned)) / spacing, area, centre, line))
+            found.append(
+                DrawnValue(
+                    f"{names[step]} {number}",
+                    float(planned),
+                    drawn,
+                    (drawn - float(planned)) / spacing,
+                    area,
+                    centre,
+                    line,
+                )
+            )
     found.sort(key=lambda each: -each.area_mm2)
     return found[:MOST_MASSES]

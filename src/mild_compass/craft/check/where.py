@@ -145,7 +145,9 @@ def drawn_strings(checked: Checked, worked: Worked) -> list[DrawnString]:
                 a, b, sigma = drawn
                 worse = max(string_checks(a, b, target), key=lambda check: abs(check.off_mm))
                 found.append(
-                    DrawnString(group.letter, f"edge {number} of {group.letter}", worse, sigma, (a[0], a[1]), (b[0], b[1]))
+                    DrawnString(
+                        group.letter, f"edge {number} of {group.letter}", worse, sigma, (a[0], a[1]), (b[0], b[1])
+                    )
                 )
     return sorted(found, key=lambda each: -abs(each.check.off_mm))
 

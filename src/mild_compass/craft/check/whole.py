@@ -64,7 +64,9 @@ def told_of(matrix: Array, middle: tuple[float, float]) -> Similarity:
     c, s = np.cos(turn), np.sin(turn)
     upright = np.array([[c, s], [-s, c]]) @ linear
     scale = float(np.sqrt(abs(np.linalg.det(linear))))
-    return Similarity(middle, (float(shift[0]), float(shift[1])), scale, float(np.degrees(turn)), float(upright[0, 1] / upright[0, 0]))
+    return Similarity(
+        middle, (float(shift[0]), float(shift[1])), scale, float(np.degrees(turn)), float(upright[0, 1] / upright[0, 0])
+    )
 
 
 def applied(matrix: Array, points: Array) -> Array:
@@ -177,9 +179,7 @@ def candidates(profile: Profiles, most: int = 5, least: float = 0.3) -> tuple[Ar
     return profile.offsets[order], strength[rows, order]
 
 
-def fitted_whole(
-    ridges: Ridges, pieces: Pieces, coarse: CoarseFit, middle: tuple[float, float]
-) -> tuple[Array, Array]:
+def fitted_whole(ridges: Ridges, pieces: Pieces, coarse: CoarseFit, middle: tuple[float, float]) -> tuple[Array, Array]:
     """The affine map (2, 3) of the whole, and its covariance (5, 5) in shift x, shift y (mm), scale, turn (rad), shear."""
     some = pieces.some(MOST_TO_START)
     tried = [narrowed(ridges, some, start, middle) for start in coarse.maps]
@@ -223,7 +223,16 @@ def narrowed(
 def _rows(at: Array, normal: Array, middle: Array) -> Array:
     """What a unit of shift x, shift y, scale, turn (rad) and shear moves each place along its normal (n, 5)."""
     x, y = (at - middle).T
-    return np.stack([normal[:, 0], normal[:, 1], normal[:, 0] * x + normal[:, 1] * y, normal[:, 1] * x - normal[:, 0] * y, normal[:, 0] * y], 1)
+    return np.stack(
+        [
+            normal[:, 0],
+            normal[:, 1],
+            normal[:, 0] * x + normal[:, 1] * y,
+            normal[:, 1] * x - normal[:, 0] * y,
+            normal[:, 0] * y,
+        ],
+        1,
+    )
 
 
 def _moved(unknowns: Array, middle: tuple[float, float]) -> Array:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass
+from datetime import datetime
 from functools import cache, cached_property
 from typing import TYPE_CHECKING, Any
 
@@ -139,6 +140,16 @@ def _focal_35mm(image: Image.Image) -> float:
     except (TypeError, ValueError, OSError, SyntaxError):
         return 0.0
     return told if 1 <= told <= 5000 else 0.0
+
+
+def taken_at(data: bytes, name: str) -> str:
+    """When a photo was taken by its EXIF (tag 0x9003), as ISO 8601 without a zone; empty where it does not tell."""
+    try:
+        with _opened(data, name) as image:
+            told = str(image.getexif().get_ifd(0x8769).get(0x9003, ""))
+        return datetime.strptime(told, "%Y:%m:%d %H:%M:%S").isoformat()
+    except (TypeError, ValueError, OSError, SyntaxError):
+        return ""
 
 
 def _orientation(image: Image.Image) -> int:

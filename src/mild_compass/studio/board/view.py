@@ -320,9 +320,20 @@ class StudyView(QWidget):
         whole = QRectF(QPointF(*ends[0]), QPointF(*ends[1]))
         painter.fillRect(whole.translated(2, 3), QColor(0, 0, 0, 60))
         painter.fillRect(whole, QColor(PAPER))
+        if self.fill == "drawing":
+            self._paint_own_drawing(painter, whole)
+            return
         box = self._box()
         ends = sheet.to_widget([[box.left, box.top], [box.right, box.bottom]])
         self._paint_framed(painter, QRectF(QPointF(*ends[0]), QPointF(*ends[1])))
+
+    def _paint_own_drawing(self, painter: QPainter, whole: QRectF) -> None:
+        """The artist's own drawing, laid flat, over all of the sheet."""
+        made = self.computed.drawing_check
+        image = made.flat.get(self.way()) if made is not None else None
+        if image is not None:
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, True)
+            painter.drawImage(whole, image)
 
     def _box(self) -> Box:
         """What the frame fills on the sheet, in mm."""

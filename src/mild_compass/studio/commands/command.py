@@ -53,6 +53,9 @@ class Studio(Protocol):
     def show_dialog(self, name: str) -> None:
         """Show the preferences, the keys, or what the application is."""
 
+    def paste(self) -> None:
+        """Add the picture on the clipboard."""
+
     def take_files(self, paths: list[Path]) -> None:
         """Open a plan, or add photos."""
 

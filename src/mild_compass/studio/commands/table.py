@@ -77,7 +77,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("save as", "Save as…", lambda to: to.files.plans.save_as(), "Ctrl+Shift+S"),
     Command("add photos", "Add photos…", lambda to: to.files.photos.choose(), "Ctrl+Shift+A"),
     Command("add folder", "Add a folder of photos…", lambda to: to.files.photos.choose_folder()),
-    Command("paste", "Paste a photo", lambda to: to.files.photos.paste(), "Ctrl+V"),
+    Command("paste", "Paste a photo", lambda to: to.paste(), "Ctrl+V"),
     Command("blank sheet", "Begin with a blank sheet", studies.blank_sheet),
     Command("print", "Print the sheet…", lambda to: to.files.printing.print_sheet(), "Ctrl+P", usable=has_study),
     Command(

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal
 
+from mild_compass.studio.derived.checks import StudyChecks
 from mild_compass.studio.derived.masses import DrawnMasses, StudyMasses
 from mild_compass.studio.derived.pictures import Pictures
 from mild_compass.studio.derived.structure import StudyStructure
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import Plan
+    from mild_compass.studio.derived.checks import DrawnCheck
     from mild_compass.studio.derived.derived import Derived
     from mild_compass.studio.derived.looks import Looks
     from mild_compass.studio.requests.work import Work
@@ -44,6 +46,7 @@ class Computed(QObject):
         self._masses = StudyMasses(session, work, self.turns, lambda: self.looks)
         self._structure = StudyStructure(session, work)
         self.views = Views(session, work, lambda: self.looks)
+        self.checks = StudyChecks(session, work, lambda: self.looks if self.looks_current else None)
         # In this order, so that what is made from another is asked for after it.
         self._kept_up: tuple[Derived[Any], ...] = (
             *self.pictures.values,
@@ -54,7 +57,7 @@ class Computed(QObject):
         )
         for kept in self._kept_up:
             kept.changed.connect(self.refresh)
-        for seen in (*self.views.values, self._masses.measured):
+        for seen in (*self.views.values, self._masses.measured, self.checks.now, self.checks.earlier):
             seen.changed.connect(self.changed)
         self._frozen = False
         session.changed.connect(self.refresh)
@@ -132,6 +135,12 @@ class Computed(QObject):
         return self._structure.locks.value
 
     @property
+    def drawing_check(self) -> DrawnCheck | None:
+        """The drawing against the plan, the last one until a new one is there; looking at it has it made."""
+        self.checks.look()
+        return self.checks.shown
+
+    @property
     def settled(self) -> bool:
         """Whether there is nothing to wait for: everything is there, or cannot be made and says so."""
         return self._work.idle and all(value.settled for value in self._kept_up)
@@ -152,7 +161,8 @@ class Computed(QObject):
         picture = self.looks.picture if self.looks and self.looks.complete else None
         masses, measured = self._masses.now, self._masses.measured.value is not None
         output, perspective = self._settings.output, self.perspective()
-        return worked_study(self.plan, masses, output, perspective, picture, self.locks, measured)
+        told = self.checks.told()
+        return worked_study(self.plan, masses, output, perspective, picture, self.locks, measured, *told)
 
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""

@@ -37,6 +37,11 @@ class Dialogs:
         names, _ = QFileDialog.getOpenFileNames(self._parent, "Add photos", self._folder, PHOTO_FILTER)
         return [self._remembered(Path(name)) for name in names]
 
+    def drawings(self) -> list[Path]:
+        """Photos of the artist's own drawing."""
+        names, _ = QFileDialog.getOpenFileNames(self._parent, "Photos of your drawing", self._folder, PHOTO_FILTER)
+        return [self._remembered(Path(name)) for name in names]
+
     def folder(self) -> Path | None:
         """A folder of photos to be added."""
         name = QFileDialog.getExistingDirectory(self._parent, "Add a folder of photos", self._folder)

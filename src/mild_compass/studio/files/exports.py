@@ -122,6 +122,23 @@ class Exports:
             inputs = (plan, construction, self._computed.unit)
             self._choose("Save the steps", f"{construction} steps", page_makers.construction_steps, *inputs)
 
+    def choose_correction(self) -> None:
+        """The corrections at true size."""
+        worked = self._computed.worked()
+        if worked is None or worked.check is None:
+            self._session.said.emit("There is no check of a drawing to print yet.")
+            return
+        name = f"{self._session.plan.name} corrections"
+        self._choose("Save the corrections", name, page_makers.correction, worked, self._settings.output)
+
+    def choose_correction_list(self) -> None:
+        """The corrections as a list."""
+        worked = self._computed.worked()
+        if worked is None or worked.check is None:
+            self._session.said.emit("There is no check of a drawing to print yet.")
+            return
+        self._choose("Save the list", f"{self._session.plan.name} to put right", page_makers.correction_list, worked)
+
     def choose_logbook(self) -> None:
         """The logbook as Markdown."""
         plan = self._session.committed

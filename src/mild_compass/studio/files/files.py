@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject
 
 from mild_compass.studio.files.dialogs import SUFFIX, Dialogs
+from mild_compass.studio.files.drawings import DrawingFiles
 from mild_compass.studio.files.exports import Exports
 from mild_compass.studio.files.photos import PhotoFiles
 from mild_compass.studio.files.plans import PlanFiles
@@ -31,6 +32,7 @@ class Files(QObject):
         super().__init__(parent)
         self.dialogs = Dialogs(parent, settings)
         self.photos = PhotoFiles(self.dialogs, session, computed, jobs, self)
+        self.drawings = DrawingFiles(self.dialogs, session, computed, jobs, self)
         self.plans = PlanFiles(self.dialogs, session, computed, jobs, self)
         self.exports = Exports(self.dialogs, session, computed, jobs, settings)
         self._parent, self._session, self._jobs = parent, session, jobs
@@ -42,11 +44,13 @@ class Files(QObject):
 
         return printing.Printing(self._parent, self.exports, self._session, self._jobs)
 
-    def open_or_add(self, paths: list[Path]) -> None:
-        """Open a plan, or add photos, whichever the files are."""
+    def open_or_add(self, paths: list[Path], of_the_drawing: bool = False) -> None:
+        """Open a plan, or add photos, whichever the files are; photos are of the motif, or of the drawing."""
         plans = [path for path in paths if path.suffix.lower() == SUFFIX]
         photos = [path for path in paths if path.suffix.lower() != SUFFIX]
         if plans:
             self.plans.leave_then(lambda: self.plans.open(plans[0]))
-        if photos:
+        if photos and of_the_drawing:
+            self.drawings.add(photos)
+        elif photos:
             self.photos.add(photos)

@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet.transfer import TransferGuide
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
+    from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
     from mild_compass.plan.structure import Construction
@@ -28,6 +29,20 @@ def construction_steps(plan: Plan, construction: Construction, unit: Unit) -> by
     from mild_compass.output.steps_pdf import steps_pdf
 
     return steps_pdf(plan, construction, unit)
+
+
+def correction(worked: Worked, output: OutputSettings) -> bytes:
+    """The drawing pale, with what is to be put right on it."""
+    from mild_compass.output.correction_pdf import correction_pdf
+
+    return correction_pdf(worked, output)
+
+
+def correction_list(worked: Worked) -> bytes:
+    """The same as a list."""
+    from mild_compass.output.correction_pdf import correction_list_pdf
+
+    return correction_list_pdf(worked)
 
 
 def logbook(plan: Plan) -> bytes:

@@ -58,6 +58,19 @@ class PhotoRead:
     focal_35mm: float
 
 
+def picture_on_clipboard(name: str) -> list[Path | Pasted]:
+    """What is on the clipboard: files, or a picture copied from elsewhere, which gets a name; nothing otherwise."""
+    board = QGuiApplication.clipboard()
+    mime = board.mimeData()
+    files: list[Path | Pasted] = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()] if mime else []
+    if files or mime is None or not mime.hasImage():
+        return files
+    packed = QBuffer()
+    packed.open(QIODevice.OpenModeFlag.WriteOnly)
+    board.image().save(packed, "PNG")  # type: ignore[call-overload]  # bytes, as the stub asks, fail
+    return [Pasted(name, bytes(packed.data().data()))]
+
+
 def photos_in(folder: Path) -> list[Path]:
     """The photos that lie right in a folder, by name."""
     try:
@@ -133,18 +146,11 @@ class PhotoFiles(QObject):
 
     def paste(self) -> None:
         """Add what is on the clipboard: photo files, or a picture copied from elsewhere."""
-        board = QGuiApplication.clipboard()
-        mime = board.mimeData()
-        files = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()] if mime else []
-        if files:
-            self.add(files)
-        elif mime is not None and mime.hasImage():
-            packed = QBuffer()
-            packed.open(QIODevice.OpenModeFlag.WriteOnly)
-            board.image().save(packed, "PNG")  # type: ignore[call-overload]  # bytes, as the stub asks, fail
-            names = {photo.name for photo in self._session.plan.references}
-            number = next(k for k in range(1, len(names) + 2) if f"pasted-{k}.png" not in names)
-            self.add([Pasted(f"pasted-{number}.png", bytes(packed.data().data()))])
+        names = {photo.name for photo in self._session.plan.references}
+        number = next(k for k in range(1, len(names) + 2) if f"pasted-{k}.png" not in names)
+        found = picture_on_clipboard(f"pasted-{number}.png")
+        if found:
+            self.add(found)
         else:
             self._session.said.emit("There is no picture on the clipboard. Copy a photo or its file first.")
 

@@ -30,6 +30,10 @@ PAGES: dict[Page, tuple[str, str]] = {
     "pages": ("printed_pages", "PrintedPages"),
     "ground plan": ("ground_plan", "GroundPlan"),
     "scene steps": ("scene_steps", "SceneSteps"),
+    "corners": ("corners_page", "CornersPage"),
+    "over it": ("over_it", "OverItPage"),
+    "drawn values": ("drawn_values", "DrawnValuesPage"),
+    "over time": ("over_time", "OverTimePage"),
 }
 
 

@@ -99,9 +99,11 @@ class Reader(QObject):
         )
 
     def _ask_for_edges(self) -> None:
-        """What the values say of edges is measured where it is read."""
+        """What the values say of edges is measured where it is read, and the drawing is checked there."""
         if self.station == "values":
             _ = self._computed.measured_masses
+        if self.station == "check":
+            _ = self._computed.drawing_check
 
     def _read_here(self) -> None:
         """During a drag the other stations wait."""
@@ -131,10 +133,14 @@ class Reader(QObject):
     def _show_cards(self, worked: Worked) -> None:
         here = station(self.station)
         waits = here.needs_masses and worked.has_picture and worked.masses is None
+        looking = here.name == "check" and worked.plan.drawing is not None and worked.check is None
         if waits and self._computed.problem:
             self._panel.show_readings([], self._computed.problem)
         elif waits and self._shown_at != self.station:
             self._panel.show_readings([], "The masses are being found …")
+        elif looking:
+            problem = self._computed.checks.now.problem
+            self._panel.show_readings([], problem or "The drawing is being looked at …")
         elif not waits:
             rows = self._told[self.station][1]
             words = here.without_photo if not worked.has_picture and here.without_photo else summary(rows)

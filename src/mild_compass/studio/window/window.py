@@ -344,9 +344,14 @@ class Window(QMainWindow):
         self.take_files([Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()])
         event.acceptProposedAction()
 
+    def paste(self) -> None:
+        """Add the picture on the clipboard: at Check as one of the drawing."""
+        files = self.files
+        (files.drawings if self.station == "check" else files.photos).paste()
+
     def take_files(self, paths: list[Path]) -> None:
         """Open a plan, or add photos, whichever the files are."""
-        self.files.open_or_add(paths)
+        self.files.open_or_add(paths, self.station == "check")
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_close:

@@ -1,0 +1,209 @@
+"""Photos of the drawing against the plan: made when looked at, in the background, kept for the drawings seen last."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from mild_compass.studio.derived.derived import Derived, Key, Shelf, Wanted
+from mild_compass.studio.derived.looks import image_of
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Hashable
+
+    import numpy as np
+    from numpy.typing import NDArray
+    from PySide6.QtGui import QImage
+
+    from mild_compass.craft.check.checked import Checked
+    from mild_compass.craft.check.pieces import PlanLine
+    from mild_compass.craft.check.tones import DrawnTones
+    from mild_compass.craft.geometry.lines import Box
+    from mild_compass.craft.picture.load import Picture
+    from mild_compass.plan.model import OwnDrawing, Plan
+    from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.studio.derived.looks import Looks, Way
+    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.session import Session
+
+SHOWN_PX, PHOTO_PX = 2200, 2000
+TONED = ("values", "finished")
+MOST_KEPT = 8
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class DrawnCheck:
+    """A check, the drawing laid flat in all ways of looking, the plan's lines, and the photo as it was taken."""
+
+    checked: Checked
+    tones: DrawnTones | None
+    flat: dict[Way, QImage]
+    lines: tuple[PlanLine, ...]
+    photo: QImage
+    photo_px: tuple[int, int]
+
+
+def made_check(plan: Plan, drawing: OwnDrawing, photos: PhotoFolder, picture: Picture | None) -> DrawnCheck:
+    """A photo of the drawing against the plan's current study; slow libraries are loaded here, in a worker."""
+    from mild_compass.craft.check.study_check import asked_of, study_check
+    from mild_compass.craft.check.tones import drawn_tones
+    from mild_compass.craft.perspective.worked import aims_of
+    from mild_compass.craft.picture.line_drawing import line_drawing
+    from mild_compass.craft.picture.load import read_full
+    from mild_compass.craft.values.masses import study_masses
+    from mild_compass.craft.worked import worked_study
+
+    study = plan.study
+    assert study is not None
+    rgb = read_full(photos.read(drawing.sha256, drawing.name), drawing.name)
+    worked = worked_study(plan, None, picture=picture)
+    assert worked is not None
+    lines = masses = None
+    if picture is not None:
+        amount = study.sheet.trace_amount
+        lines = line_drawing(picture, study.frame, plan.paper, amount, aims_of(worked.perspective))
+        if drawing.stage in TONED or {"masses", "edges"} & set(study.sheet.layers):
+            masses = study_masses(picture, study, plan.paper)
+    asked = asked_of(worked, drawing, masses, lines)
+    checked = study_check(rgb, worked, drawing, masses, lines)
+    tones = None
+    if checked.flat is not None and masses is not None and drawing.stage in TONED:
+        tones = drawn_tones(checked.flat, masses, worked.frame_map.box, checked.matrix)
+    return DrawnCheck(
+        checked, tones, _ways(checked, worked.frame_map.box), asked.lines, _small(rgb), (rgb.shape[1], rgb.shape[0])
+    )
+
+
+def _ways(checked: Checked, box: Box) -> dict[Way, QImage]:
+    """The flat sheet in even light, in values, and squinted; nothing where there is no sheet."""
+    if checked.flat is None:
+        return {}
+    from mild_compass.craft.check.tones import in_even_light
+    from mild_compass.craft.picture.squint import blurred, squint_sigma_px
+    from mild_compass.craft.picture.tone import grey_of_lightness, lightness
+
+    even = _fitted(in_even_light(checked.flat, box), SHOWN_PX)
+    small = _fitted(even, 900)
+    squint = blurred(small, squint_sigma_px(small.shape[1], small.shape[0]))
+    return {
+        "colour": image_of(even),
+        "values": image_of(grey_of_lightness(lightness(even))),
+        "squint": image_of(squint),
+    }
+
+
+def _fitted(rgb: NDArray[np.uint8], longest: int) -> NDArray[np.uint8]:
+    import cv2
+    import numpy as np
+
+    shrink = min(1.0, longest / max(rgb.shape[:2]))
+    if shrink == 1.0:
+        return rgb
+    size = (max(1, round(rgb.shape[1] * shrink)), max(1, round(rgb.shape[0] * shrink)))
+    return np.asarray(cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), np.uint8)
+
+
+def _small(rgb: NDArray[np.uint8]) -> QImage:
+    return image_of(_fitted(rgb, PHOTO_PX))
+
+
+def key_of(plan: Plan, drawing: OwnDrawing, picture: Picture | None) -> Key:
+    """What a check follows from; ticks, names and the time of the photo are not among it."""
+    marks = (drawing.corners_px, drawing.pairs, drawing.refused, drawing.stage in TONED)
+    return picture, plan.study, plan.paper, drawing.sha256, marks
+
+
+class StudyChecks:
+    """The check of the drawing that is chosen, and those of all drawings one after the other where they are wanted.
+
+    Nothing is made before somebody looks: ``look`` is asked at the station.
+    """
+
+    def __init__(self, session: Session, work: Work, looks: Callable[[], Looks | None]) -> None:
+        self._session, self._looks = session, looks
+        self.looked_at = False
+        self.now: Derived[DrawnCheck] = Derived(
+            "drawing", session, work, self._key, made_check, arguments=self._inputs, most=MOST_KEPT
+        )
+        self.earlier = EarlierChecks(session, work, self)
+        session.replaced.connect(self._forget)
+
+    def look(self) -> DrawnCheck | None:
+        """The check, which is begun by asking; None until it is there."""
+        self.looked_at = True
+        self.now.refresh()
+        return self.now.value
+
+    @property
+    def shown(self) -> DrawnCheck | None:
+        """The same; until it is there the last one of the same drawing."""
+        value, drawing = self.now.value, self._session.plan.drawing
+        last = self.now.last
+        if value is None and drawing is not None and last is not None and last[0][3] == drawing.sha256:
+            return last[1]
+        return value
+
+    def told(self) -> tuple[Checked | None, DrawnTones | None]:
+        """What readings are made from."""
+        made = self.now.value if self.looked_at else None
+        return (made.checked, made.tones) if made is not None else (None, None)
+
+    def picture(self) -> tuple[bool, Picture | None]:
+        """Whether the study's picture is known, and it; a blank sheet without light has none."""
+        plan = self._session.committed
+        if plan.study is None:
+            return False, None
+        if not plan.has_picture(plan.study):
+            return True, None
+        looks = self._looks()
+        return looks is not None and looks.complete, looks.picture if looks is not None else None
+
+    def _key(self) -> Key | None:
+        plan = self._session.committed
+        known, picture = self.picture()
+        if not self.looked_at or plan.drawing is None or plan.study is None or not known:
+            return None
+        return key_of(plan, plan.drawing, picture)
+
+    def _inputs(self) -> tuple[Any, ...]:
+        plan = self._session.committed
+        return plan, plan.drawing, self._session.workspace.photos, self.picture()[1]
+
+    def _forget(self) -> None:
+        self.looked_at = False
+
+
+class EarlierChecks(Shelf[DrawnCheck]):
+    """The checks of all drawings of the plan, for the comparison over time."""
+
+    def __init__(self, session: Session, work: Work, checks: StudyChecks) -> None:
+        super().__init__("earlier drawings", session, work, 60, session)
+        self._checks = checks
+        self.wanted_now = False
+
+    def of(self, drawing: OwnDrawing) -> DrawnCheck | None:
+        """The check of a drawing, or None until it is there."""
+        known, picture = self._checks.picture()
+        if not known:
+            return None
+        current = self._checks.now.value
+        plan = self._session.committed
+        if current is not None and plan.drawing is not None and plan.drawing.id == drawing.id:
+            return current
+        return self.get(self._key(drawing, picture))
+
+    def _key(self, drawing: OwnDrawing, picture: Picture | None) -> Hashable:
+        plan = self._session.committed
+        return (id(picture), id(plan.study), plan.paper, *key_of(plan, drawing, None)[3:])
+
+    def wanted(self) -> Wanted | None:
+        plan = self._session.committed
+        known, picture = self._checks.picture()
+        if not self.wanted_now or not known or plan.study is None:
+            return None
+        for drawing in plan.drawings:
+            key = self._key(drawing, picture)
+            if self.of(drawing) is None and self.state_of(key) in ("none", "being made"):
+                inputs = (plan, drawing, self._session.workspace.photos, picture)
+                return Wanted(key, made_check, inputs, self._session.owner().of_ground)
+        return None
