@@ -7,6 +7,7 @@ is resampled; the ground, the lamp, a hand's shadow and the noise come on top.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Literal
 
 import cv2
@@ -92,7 +93,7 @@ def _similar(points: Array, about: Array, shift: tuple[float, float], scale: flo
 def dense(line_mm: Array, step_mm: float = 0.5) -> Array:
     """Places along a line (n, 2), about so far apart, its corners among them."""
     runs = [line_mm[:1]]
-    for a, b in zip(line_mm[:-1], line_mm[1:], strict=True):
+    for a, b in pairwise(line_mm):
         count = max(1, int(np.ceil(np.hypot(*(b - a)) / step_mm)))
         runs.append(a + (b - a) * np.arange(1, count + 1)[:, None] / count)
     return np.concatenate(runs)
@@ -242,7 +243,7 @@ def _hand_shadow(shape: tuple[int, ...], chance: np.random.Generator) -> NDArray
     palm = np.array([chance.uniform(0.3, 0.7) * width, chance.uniform(0.45, 0.7) * height])
     cv2.line(mask, tuple(start.astype(int).tolist()), tuple(palm.astype(int).tolist()), 1.0, int(width * 0.12))
     for finger in range(4):
-        tip = palm + (np.array([-0.11, -0.16]) + (finger * 0.06, -0.01 * finger)) * (width, height)
+        tip = palm + np.array([-0.11 + finger * 0.06, -0.16 - 0.01 * finger]) * (width, height)
         cv2.line(mask, tuple(palm.astype(int).tolist()), tuple(tip.astype(int).tolist()), 1.0, int(width * 0.03))
     return 1 - chance.uniform(0.2, 0.4) * cv2.GaussianBlur(mask, (0, 0), width * 0.01)
 

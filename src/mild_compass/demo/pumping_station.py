@@ -14,9 +14,10 @@ from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.demo.glasshouse import PHOTOS, Camera, camera
 from mild_compass.demo.telling import Clock, Note
 from mild_compass.plan.edits import perspective, references, sheet, studies, values, viewfinder
+from mild_compass.plan.edits.check import add_drawing
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.guides import Guide, Lens, Light
-from mild_compass.plan.model import Plan, Reference, Ring, TracedEdge, ValuePlan
+from mild_compass.plan.model import OwnDrawing, Plan, Reference, Ring, TracedEdge, ValuePlan
 from mild_compass.plan.sheet import BlockShape, Datum, MeasuredLength, MeasuredPoint, MeasurePlan, NegativeShape
 
 if TYPE_CHECKING:
@@ -25,12 +26,14 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.plan.edits.base import Edit
+    from mild_compass.plan.model import DrawingStage
     from mild_compass.plan.photos import PhotoFolder
 
     Array = NDArray[np.float64]
 
 Facts = dict[str, Any]
 NAMES = ("pumping-station", "pumping-station-level", "pumping-station-low")
+DRAWN: tuple[tuple[DrawingStage, str], ...] = (("lines", "2026-04-03T10:20:00"), ("values", "2026-04-05T16:40:00"))
 WOBBLE_PX = 0.7
 DOOR_ALONG_M, DOOR_M = 3.15, (0.95, 2.03)  # where the door stands along the long wall, its width and height
 
@@ -80,7 +83,17 @@ def pumping_plan(photos: PhotoFolder) -> Plan:
     photo = plan.ground(plan.study)
     # The edges were traced over the straightened picture; the marks are put there by the same way as a hand would.
     plan = clock.told(plan, [straightened(plan.study, photo, lens)])
-    return clock.told(plan, _after_straightening(lens))
+    plan = clock.told(plan, _after_straightening(lens))
+    return clock.told(plan, _own_drawings(photos))
+
+
+def _own_drawings(photos: PhotoFolder) -> Iterator[Edit]:
+    """The sheet as it was photographed twice: when the lines stood, and when the values were in."""
+    for stage, taken in DRAWN:
+        name = f"pumping-drawing-{stage}.jpg"
+        data = (PHOTOS / name).read_bytes()
+        size = size_of(data, name)
+        yield add_drawing(OwnDrawing(f"drawing-{stage}", name, photos.add(data), *size, taken=taken, stage=stage))
 
 
 def _edits(photos: PhotoFolder) -> Iterator[Edit | Note]:

@@ -156,7 +156,7 @@ class Reference(Ground):
 
 @dataclass(frozen=True, slots=True)
 class DrawnPair:
-    """A place of the plan, in mm on the sheet, and where it was drawn, in pixels of the photo: clicked by the artist."""
+    """A place of the plan, in mm on the sheet, and where it was drawn, in pixels of the photo: set by the artist."""
 
     plan_mm: Point
     drawn_px: Point

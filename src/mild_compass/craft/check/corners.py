@@ -24,7 +24,6 @@ if TYPE_CHECKING:
 
 SMALL_PX = 800
 CLOSE_PX = 9  # pencil lines are closed over before borders are looked for
-SMOOTH_LEVELS, SMOOTH_COLOUR = 3, 30  # what is evened out in the table and the paper
 LEAST_SIDE = 0.18  # of the picture's shorter side
 MOST_LINES = 48
 MOST_GLANCED, MOST_FOURS, KEPT_FOURS = 40_000, 300, 40  # are looked at; closely; are compared
@@ -70,7 +69,8 @@ def found_sheet(rgb: Rgb, ratio: float | None = None) -> FoundSheet | None:
     """
     height, width = rgb.shape[:2]
     scale = min(1.0, SMALL_PX / max(height, width))
-    small = cv2.resize(rgb, (round(width * scale), round(height * scale)), interpolation=cv2.INTER_AREA)
+    size = (round(width * scale), round(height * scale))
+    small = np.asarray(cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), np.uint8)
     candidates = _quads(small, ratio)
     if not candidates:
         return None
@@ -92,13 +92,13 @@ def _lab(rgb: Rgb) -> NDArray[np.float32]:
 
 def _quads(small: Rgb, ratio: float | None) -> list[tuple[float, float, Array]]:
     """Four lines that may be a sheet: score, support and corners clockwise, best first."""
-    closed = cv2.morphologyEx(small, cv2.MORPH_CLOSE, np.ones((CLOSE_PX, CLOSE_PX), np.uint8))
+    closed = np.asarray(cv2.morphologyEx(small, cv2.MORPH_CLOSE, np.ones((CLOSE_PX, CLOSE_PX), np.uint8)), np.uint8)
     lines = _lines(closed)
     height, width = small.shape[:2]
     fours = _combined(lines, width, height)[:MOST_GLANCED]
     if not len(fours):
         return []
-    smooth = cv2.GaussianBlur(_lab(closed), (0, 0), 1.2)
+    smooth = np.asarray(cv2.GaussianBlur(_lab(closed), (0, 0), 1.2), np.float32)
     if len(fours) > MOST_FOURS:
         fours = fours[np.argsort(-_glanced(fours, smooth), kind="stable")[:MOST_FOURS]]
     score, support = _scored(fours, smooth, ratio)
@@ -144,12 +144,12 @@ def _lines(closed: Rgb) -> Array:
             offset = float(n @ centre)
         lines.append((*n, offset, float(length[mine].sum())))
         left[mine] = 0
-    found = np.array(lines).reshape(-1, 4)
+    found = np.array(lines, np.float64).reshape(-1, 4)
     return found[np.argsort(-found[:, 3], kind="stable")]
 
 
 def _combined(lines: Array, width: int, height: int) -> Array:
-    """Corners (n, 4, 2) of all convex fours of lines of a sensible size, clockwise; what is best covered comes first."""
+    """Corners (n, 4, 2) of all convex fours of lines of a sensible size, clockwise; the best covered come first."""
     alike = [(i, j) for i, j in combinations(range(len(lines)), 2) if abs(lines[i, :2] @ lines[j, :2]) > 0.80]
     if len(alike) < 2:
         return np.zeros((0, 4, 2))
@@ -173,7 +173,7 @@ def _combined(lines: Array, width: int, height: int) -> Array:
     rank = np.argsort(-np.where(good, covered + 0.2 * large, -1), kind="stable")[: int(good.sum())]
     found = corners[rank]
     clockwise = turn[rank, 0] > 0
-    return np.where(clockwise[:, None, None], found, found[:, ::-1])
+    return np.asarray(np.where(clockwise[:, None, None], found, found[:, ::-1]))
 
 
 def _meetings(one: Array, other: Array) -> Array:
@@ -205,7 +205,7 @@ def _glanced(fours: Array, smooth: NDArray[np.float32]) -> Array:
 
 
 def _scored(fours: Array, smooth: NDArray[np.float32], ratio: float | None) -> tuple[Array, Array]:
-    """How much fours of lines (n, 4, 2) look like a sheet, and the share of their sides that has a border, each (n,)."""
+    """How much fours of lines (n, 4, 2) look like a sheet, and the share of their sides with a border, each (n,)."""
     height, width = smooth.shape[:2]
     step = np.roll(fours, -1, 1) - fours
     long = np.hypot(step[..., 0], step[..., 1])

@@ -51,7 +51,7 @@ def belongs(checked: Checked, part: PartFound) -> list[Array]:
 def drawn_at(checked: Checked, part: PartFound) -> Array:
     """Where the middle of a part was drawn, in mm."""
     assert checked.matrix is not None
-    return applied(checked.matrix, np.array(part.centre_mm)) + np.array(part.shift_mm)
+    return np.asarray(applied(checked.matrix, np.array(part.centre_mm)) + np.array(part.shift_mm))
 
 
 def arrow(tail: Array, way: Array, times: float, ink: Ink = "armature", width_mm: float = 0.6) -> list[Stroke]:

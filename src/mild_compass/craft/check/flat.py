@@ -20,7 +20,6 @@ if TYPE_CHECKING:
 MOST_PIXELS = 4.5e6
 MOST_PX_PER_MM = 10.0
 LIGHT_MM = 9.0  # the paper's white is looked for so far round a place
-WHITE_QUANTILE = 0.75
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -74,7 +73,7 @@ def flattened(
     at = cv2.remap(source, x / coarse + 2, y / coarse + 2, cv2.INTER_CUBIC)
     picture = rgb
     if native > 1.6 * fine:  # seen smaller than it is: softened first, lest thin lines break up
-        picture = cv2.GaussianBlur(rgb, (0, 0), 0.45 * native / fine)
+        picture = np.asarray(cv2.GaussianBlur(rgb, (0, 0), 0.45 * native / fine), np.uint8)
     flat = cv2.remap(picture, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     return FlatSheet(np.asarray(flat, np.uint8), fine, sides, homography, width_mm, height_mm)
 
@@ -85,10 +84,9 @@ def paper_white(rgb: Rgb, px_per_mm: float) -> Grey:
     small = rgb[step // 2 :: step, step // 2 :: step]
     reach = 2 * max(1, round(LIGHT_MM / 2)) + 1
     # Dust and noise are palest by chance: a median first.
-    pale = np.stack(
-        [cv2.morphologyEx(cv2.medianBlur(np.ascontiguousarray(small[..., c]), 3), cv2.MORPH_CLOSE, np.ones((reach, reach), np.uint8))
-         for c in range(3)], -1
-    )  # fmt: skip
+    around = np.ones((reach, reach), np.uint8)
+    calm = [cv2.medianBlur(np.ascontiguousarray(small[..., channel]), 3) for channel in range(3)]
+    pale = np.stack([cv2.morphologyEx(each, cv2.MORPH_CLOSE, around) for each in calm], -1)
     pale = cv2.GaussianBlur(pale.astype(np.float32), (0, 0), reach / 3)
     return np.asarray(cv2.resize(pale, rgb.shape[1::-1], interpolation=cv2.INTER_LINEAR), np.float32)
 

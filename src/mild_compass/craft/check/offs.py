@@ -59,7 +59,7 @@ def told_places(
     drawn = at + along + found.profile_offset[:, None] * normal
     sigma = np.hypot(_spread(ridges, pieces, whole, found.profile_offset), corner_mm)
     told = (found.part >= -1) & (found.followed >= FOLLOWED) & (pieces.length >= LONG_MM)
-    single = _single(pieces, found, at, normal, drawn, sigma, told)
+    single = _single(pieces, found, normal, drawn, sigma, told)
     double = _corners(pieces, found, whole, normal, sigma, told)
     parts = tuple(_part(part, pieces, lines, whole, names) for part in found.parts)
     return (*single, *double), parts, _missing(pieces, lines, found, at, names, hidden)
@@ -79,8 +79,8 @@ def _spread(ridges: Ridges, pieces: Pieces, whole: Array, offset: Array) -> Arra
     at, normal = applied(whole, pieces.at), turned_normals(pieces.normal, whole)
     points = at[:, :, None] + normal[:, :, None] * (offset[:, None, None, None] + near[:, None])
     n = len(pieces)
-    seen = ridges.across(points.reshape(n * SAMPLES, len(near), 2), normal.reshape(n * SAMPLES, 1, 2))
-    seen = seen.reshape(n, SAMPLES, len(near)).astype(np.float64) ** 2
+    got = ridges.across(points.reshape(n * SAMPLES, len(near), 2), normal.reshape(n * SAMPLES, 1, 2))
+    seen = got.reshape(n, SAMPLES, len(near)).astype(np.float64) ** 2
     total = seen.sum(2)
     middle = (seen * near).sum(2) / np.maximum(total, 1e-9)
     weight = np.minimum(total, 1.0)
@@ -91,7 +91,7 @@ def _spread(ridges: Ridges, pieces: Pieces, whole: Array, offset: Array) -> Arra
 
 
 def _single(
-    pieces: Pieces, found: Labelled, at: Array, normal: Array, drawn: Array, sigma: Array, told: NDArray[np.bool_]
+    pieces: Pieces, found: Labelled, normal: Array, drawn: Array, sigma: Array, told: NDArray[np.bool_]
 ) -> list[PlaceFound]:
     return [
         PlaceFound(

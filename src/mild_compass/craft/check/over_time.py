@@ -22,7 +22,7 @@ SAME_MM = 18.0  # parts whose middles are nearer than that are one and the same
 
 @dataclass(frozen=True, slots=True)
 class CheckRow:
-    """One check: when, how far the work was, mean and worst distance from where things belong besides the whole (mm)."""
+    """One check: when, how far the work was, mean and worst distance (mm) from where things belong in the whole."""
 
     name: str
     taken: str

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -47,8 +48,14 @@ class Pieces:
 
     def only(self, which: NDArray[np.bool_] | NDArray[np.int64]) -> Pieces:
         """Some of them."""
-        parts = (self.at, self.normal, self.length, self.line, self.middle, self.across)
-        return Pieces(*(part[which] for part in parts))
+        return Pieces(
+            self.at[which],
+            self.normal[which],
+            self.length[which],
+            self.line[which],
+            self.middle[which],
+            self.across[which],
+        )
 
     def some(self, most: int) -> Pieces:
         """At most so many of them, evenly from all."""
@@ -86,14 +93,14 @@ def _cut(run: _Run) -> list[tuple[float, float]]:
     angle = np.unwrap(np.arctan2(step[:, 1], step[:, 0]))
     cuts.append(run.length)
     found = []
-    for low, high in zip(cuts[:-1], cuts[1:], strict=True):
+    for low, high in pairwise(cuts):
         if high - low < LEAST_MM:
             continue
         inside = angle[np.searchsorted(way, low) : max(np.searchsorted(way, high) - 1, np.searchsorted(way, low) + 1)]
         bends = int(np.ceil(np.ptp(inside) / np.radians(BEND_DEG))) if len(inside) else 1
         parts = max(1, int(np.ceil((high - low) / MOST_MM)), min(bends, int((high - low) / LEAST_MM)))
         edges = np.linspace(low, high, parts + 1).tolist()
-        found += list(zip(edges[:-1], edges[1:], strict=True))
+        found += list(pairwise(edges))
     return found
 
 
@@ -115,11 +122,8 @@ def pieces_of(lines: Sequence[PlanLine]) -> Pieces:
         owner.append(np.full(len(cuts), number))
         length.append(cuts[:, 1] - cuts[:, 0])
     if not at:
-        return Pieces(
-            *(np.zeros(shape) for shape in ((0, SAMPLES, 2), (0, SAMPLES, 2), 0)),
-            np.zeros(0, np.int64),
-            *(np.zeros((0, 2)),) * 2,
-        )
+        nowhere, none = np.zeros((0, SAMPLES, 2)), np.zeros((0, 2))
+        return Pieces(nowhere, nowhere, np.zeros(0), np.zeros(0, np.int64), none, none)
     places = np.concatenate(at)
     step = np.gradient(places, axis=1)
     normal = np.stack([-step[..., 1], step[..., 0]], 2)
@@ -127,8 +131,8 @@ def pieces_of(lines: Sequence[PlanLine]) -> Pieces:
     half = slice(SAMPLES // 2 - 1, SAMPLES // 2 + 1)
     across = normal[:, half].mean(1)
     across /= np.maximum(np.hypot(*across.T), 1e-9)[:, None]
-    line = np.concatenate(owner).astype(np.int64)
-    return Pieces(places, normal, np.concatenate(length), line, places[:, half].mean(1), across)
+    owners = np.concatenate(owner).astype(np.int64)
+    return Pieces(places, normal, np.concatenate(length), owners, places[:, half].mean(1), across)
 
 
 def neighbours(pieces: Pieces) -> tuple[NDArray[np.int64], Array]:

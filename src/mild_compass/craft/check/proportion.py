@@ -24,7 +24,7 @@ NAMED_WITHIN = 0.02
 
 @dataclass(frozen=True, slots=True)
 class ToldRatio:
-    """The longer over the shorter side, for each focal length that is possible, and a known sheet of that proportion."""
+    """The longer over the shorter side, for each focal length that may be, and a known sheet of that proportion."""
 
     ratio: float
     span: tuple[float, ...]

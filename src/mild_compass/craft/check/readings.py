@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mild_compass.craft.check.planned import WORDS
 from mild_compass.craft.check.where import drawn_lengths, drawn_strings
 from mild_compass.craft.check.words import apart_words, shift_words, turn_words
 from mild_compass.craft.reading import Place, Reading
@@ -13,10 +14,11 @@ from mild_compass.craft.sheet_sizes.lengths import format_length
 
 if TYPE_CHECKING:
     from mild_compass.craft.check.checked import Checked, PartFound, WholeFound
+    from mild_compass.craft.reading import Verdict
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import OwnDrawing
 
-TELLS_MM, ACT_MM = 0.5, 2.0  # of the whole: less is not worth a word; a part that is so far off is to be mended
+TELLS_MM, ACT_MM, SHIFTED_MM = 0.5, 2.0, 0.8  # of the whole: less is not worth a word; a part that is so far off is to be mended
 TELLS_PERCENT, TELLS_DEG = 0.3, 0.15
 SAME_MM = 6.0
 HALF_STEP = 0.5
@@ -27,8 +29,8 @@ WHEREABOUTS = (
     ("at the lower left", "at the bottom", "at the lower right"),
 )
 NOT_YET = (
-    "Take a photo of your sheet with any phone, all four corners in it, and add it here: what is off is told in mm while "
-    "it can still be rubbed out. To try it first, have one drawn for you, badly."
+    "Take a photo of your sheet with any phone, all four corners in it, and add it here: what is off is told in mm "
+    "while it can still be rubbed out. To try it first, have one drawn for you, badly."
 )
 
 
@@ -95,7 +97,7 @@ def _corners(checked: Checked, drawing: OwnDrawing) -> list[Reading]:
 
 
 def _is_shifted(whole: WholeFound) -> bool:
-    return bool(np.hypot(*whole.shift_mm) > max(TELLS_MM, 3 * whole.sigma[0]))
+    return bool(np.hypot(*whole.shift_mm) > max(SHIFTED_MM, 3 * whole.sigma[0]))
 
 
 def _is_changed(whole: WholeFound) -> bool:
@@ -172,7 +174,7 @@ def part_words(part: PartFound, worked: Worked) -> str:
 def _part(worked: Worked, part: PartFound, number: int) -> Reading:
     name = part_name(part, worked)
     text = f"{name[:1].upper()}{name[1:]}: {part_words(part, worked)}."
-    verdict = "act" if part.far_mm >= ACT_MM else "look"
+    verdict: Verdict = "act" if part.far_mm >= ACT_MM else "look"
     label = name[:1].upper() + name[1:]
     return Reading(
         f"part {number}",
@@ -183,7 +185,7 @@ def _part(worked: Worked, part: PartFound, number: int) -> Reading:
         verdict,
         Place(part.lines_mm),
         shown=format_length(part.far_mm, worked.unit),
-    )  # type: ignore[arg-type]
+    )
 
 
 def _doubtful(checked: Checked, worked: Worked) -> list[Reading]:
@@ -191,7 +193,7 @@ def _doubtful(checked: Checked, worked: Worked) -> list[Reading]:
     if not doubtful:
         return []
     names = " and ".join(dict.fromkeys(part_name(part, worked) for part in doubtful[:3]))
-    text = f"Perhaps off, but too few lines tell: {names}. Click a place of the plan and where it was drawn, and it is known."
+    text = f"Perhaps off, but too few lines tell: {names}. Drag from the plan to where it was drawn, and it is known."
     place = Place(tuple(line for part in doubtful for line in part.lines_mm))
     return [
         Reading("doubtful", "Not sure", text, float(len(doubtful)), "parts", "fine", place, shown=str(len(doubtful)))
@@ -261,7 +263,7 @@ def _values(worked: Worked) -> list[Reading]:
         way = "light" if each.steps_off > 0 else "dark"
         told = "half a step" if steps < 0.8 else "one step" if steps < 1.3 else f"{steps:.1f} steps"
         text = f"The {each.name}: {told} too {way} (L* {each.drawn:.0f}, planned {each.planned:.0f})."
-        verdict = "act" if steps >= 1.5 else "look"
+        verdict: Verdict = "act" if steps >= 1.5 else "look"
         found.append(
             Reading(
                 f"value {each.name}",
@@ -273,7 +275,7 @@ def _values(worked: Worked) -> list[Reading]:
                 Place((each.outline_mm,)),
                 shown=told,
             )
-        )  # type: ignore[arg-type]
+        )
     focus = worked.study.reads.focus
     if focus is not None and tones.first_read_mm is not None:
         wanted = worked.frame_map.to_sheet(focus)
@@ -314,7 +316,8 @@ def _missing(worked: Worked, checked: Checked) -> list[Reading]:
                 shown=str(len(checked.missing)),
             )
         )
-    if checked.not_drawn_kinds:
-        text = f"None of these is on the paper: {', '.join(checked.not_drawn_kinds)}. They were not compared."
-        found.append(Reading("kinds", "Not compared", text, shown=str(len(checked.not_drawn_kinds))))
+    kinds = [WORDS[kind] for kind in worked.study.sheet.layers if kind in checked.not_drawn_kinds]
+    if kinds:
+        text = f"Printed with the plan, but not on the paper: {', '.join(kinds)}. They were not compared."
+        found.append(Reading("kinds", "Not compared", text, shown=str(len(kinds))))
     return found

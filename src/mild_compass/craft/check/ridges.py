@@ -48,7 +48,7 @@ class Ridges:
 def pressed(response: NDArray[np.floating]) -> NDArray[np.floating]:
     """A response in units of the bare paper's own as how much of a line it is, 0 to 1."""
     over = np.maximum(response - NOISES, 0)
-    return over / (over + 2 * NOISES)
+    return np.asarray(over / (over + 2 * NOISES), response.dtype)
 
 
 def ridges_of(ink: Grey, px_per_mm: float, line_mm: float = LINE_MM) -> Ridges:
@@ -60,7 +60,8 @@ def ridges_of(ink: Grey, px_per_mm: float, line_mm: float = LINE_MM) -> Ridges:
     xy = cv2.Sobel(soft, cv2.CV_32F, 1, 1, ksize=3) / 4
     noise = 1.4826 * float(np.median(abs(xx[::5, ::5] - np.median(xx[::5, ::5]))))
     floor = 0.02 / max(sigma, 1.0) ** 2 / 2  # a drawing on perfectly smooth paper: what a hundredth of grey makes
-    return Ridges(np.stack([xx, xy, yy], -1) / max(noise, floor / NOISES), px_per_mm)
+    second = np.stack([xx, xy, yy], -1) / max(noise, floor / NOISES)
+    return Ridges(np.asarray(second, np.float32), px_per_mm)
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -78,7 +79,8 @@ class Profiles:
     def index(self, offset: Array) -> NDArray[np.int64]:
         """Where offsets stand in ``offsets``, the nearest."""
         low, step = self.offsets[0], self.offsets[1] - self.offsets[0]
-        return np.clip(np.round((offset - low) / step), 0, len(self.offsets) - 1).astype(np.int64)
+        index = np.clip(np.round((offset - low) / step), 0, len(self.offsets) - 1)
+        return np.asarray(index, np.int64)
 
     def slackened(self, slack_mm: float) -> Array:
         """The best within a slack to either side, at every offset."""
@@ -94,8 +96,11 @@ def profiles(ridges: Ridges, pieces: Pieces, moved: Array, reach_mm: float) -> P
     normal = turned_normals(pieces.normal, moved).astype(np.float32).reshape(-1, 2)
     points = at[:, None] + normal[:, None] * offsets.astype(np.float32)[:, None]
     got = ridges.across(points, normal[:, None])
-    followed = got.reshape(len(pieces), -1, len(offsets)).mean(1).astype(np.float64)
-    return Profiles(cv2.GaussianBlur(followed, (0, 0), sigmaX=0.8, sigmaY=1e-3) if len(pieces) else followed, offsets)
+    if not len(pieces):
+        return Profiles(np.zeros((0, len(offsets))), offsets)
+    followed = got.reshape(len(pieces), -1, len(offsets)).mean(1)
+    smooth = cv2.GaussianBlur(followed, (0, 0), sigmaX=0.8, sigmaY=1e-3)
+    return Profiles(np.asarray(smooth, np.float64), offsets)
 
 
 def turned_normals(normal: Array, moved: Array) -> Array:

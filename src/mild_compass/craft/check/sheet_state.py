@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 LEAST_INKED = 0.0012  # of the sheet within a line: a frame alone is twice that
 STRONG = 8.0  # times the paper's own noise
 PAINTED_SHARE, TONE = 0.6, 9.0  # of the sheet that is darker or more coloured than paper by so much L*, a*, b*
-COVER_CHROMA, COVER_DARK = 14.0, 30.0
+COVER_CHROMA = 14.0
 
 
 def inked(ink: NDArray[np.float32], px_per_mm: float) -> bool:
@@ -25,9 +25,10 @@ def inked(ink: NDArray[np.float32], px_per_mm: float) -> bool:
     second = ridges_of(inside, px_per_mm).second
     across = -np.minimum(second[..., 0], second[..., 2])
     lines = cv2.morphologyEx((across > STRONG).astype(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
-    count, _, stats, _ = cv2.connectedComponentsWithStats(lines)
-    long = stats[1:, cv2.CC_STAT_AREA][np.maximum(stats[1:, 2], stats[1:, 3]) > 2 * px_per_mm] if count > 1 else []
-    return bool(np.sum(long) > LEAST_INKED * lines.size)
+    _, _, stats, _ = cv2.connectedComponentsWithStats(lines)
+    spans = np.maximum(stats[1:, cv2.CC_STAT_WIDTH], stats[1:, cv2.CC_STAT_HEIGHT])
+    long = stats[1:, cv2.CC_STAT_AREA][spans > 2 * px_per_mm]
+    return bool(long.sum() > LEAST_INKED * lines.size)
 
 
 def _coarse_lab(rgb: NDArray[np.uint8], px_per_mm: float) -> NDArray[np.float32]:
@@ -56,6 +57,5 @@ def cover(rgb: NDArray[np.uint8], px_per_mm: float) -> NDArray[np.bool_]:
     """Where something else than paper and pencil lies on the sheet, as a hand or a sleeve: about a pixel to a mm."""
     lab = _coarse_lab(rgb, px_per_mm)
     pale = np.median(lab[_pale(lab)], axis=0)
-    off = np.hypot(lab[..., 1] - pale[1], lab[..., 2] - pale[2]) > COVER_CHROMA
-    dark = lab[..., 0] < pale[0] - COVER_DARK
-    return np.asarray(cv2.morphologyEx((off | dark).astype(np.uint8), cv2.MORPH_OPEN, np.ones((9, 9), np.uint8)) > 0)
+    off = np.hypot(lab[..., 1] - pale[1], lab[..., 2] - pale[2]) > COVER_CHROMA  # tones of graphite have no hue
+    return np.asarray(cv2.morphologyEx(off.astype(np.uint8), cv2.MORPH_OPEN, np.ones((9, 9), np.uint8)) > 0)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import cv2
@@ -67,6 +67,11 @@ def by_hand(corners_px: Array, size_px: tuple[int, int], bow: float = 0.0, sigma
     width, height = size_px
     unit = float(np.hypot(width, height) / 2)
     return Sides(np.asarray(corners_px, np.float64), bow, (width / 2, height / 2), unit, np.full(4, sigma_px))
+
+
+def rolled(sides: Sides, by: int) -> Sides:
+    """The same with another corner as the first."""
+    return replace(sides, corners_px=np.roll(sides.corners_px, by, 0), sigma_px=np.roll(sides.sigma_px, by, 0))
 
 
 def fitted_sides(rgb: Rgb, corners_px: Array) -> Sides | None:
@@ -193,7 +198,8 @@ def _together(edges: list[Array], sides: Sides) -> Sides | None:
             return None
         at = np.linalg.solve(both, [o1, o2])
         corners.append(at)
-        sigma.append(float(np.hypot(*(_side_error(covariance, frames[m], m, at, sides) for m in ((n - 1) % 4, n)))))
+        one, other = (_side_error(covariance, frames[m], m, at, sides) for m in ((n - 1) % 4, n))
+        sigma.append(float(np.hypot(one, other)))
     plain = Sides(np.array(corners), bow, sides.centre_px, sides.unit_px, np.array(sigma))
     bow_sigma = float(np.sqrt(covariance[0, 0]))
     return Sides(plain.bowed(plain.corners_px), bow, sides.centre_px, sides.unit_px, np.array(sigma), bow_sigma)
@@ -205,4 +211,4 @@ def _side_error(covariance: Array, frame: _Frame, number: int, at: Array, sides:
     by_bow = (far * (far**2).sum() * sides.unit_px) @ frame.across
     row = np.zeros(9)
     row[0], row[1 + 2 * number], row[2 + 2 * number] = -by_bow, 1.0, (at - frame.at) @ frame.along
-    return float(np.sqrt(max(row @ covariance @ row, 0.0)))
+    return float(np.sqrt(max(float(row @ covariance @ row), 0.0)))

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from mild_compass.craft.check.check import Asked, check
+from mild_compass.craft.check.asked import Asked
+from mild_compass.craft.check.check import check
 from mild_compass.craft.check.planned import frame_lines, planned_lines
 from mild_compass.craft.sheet.measure import lengths_mm, points_mm
 from mild_compass.plan.guides import guide_name

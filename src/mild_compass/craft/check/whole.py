@@ -105,11 +105,10 @@ class CoarseFit:
         return (self.score - self.chance) / max(self.spread, 1e-9)
 
 
-def coarse_fit(ink: Grey, px_per_mm: float, pieces: Pieces, size_mm: tuple[float, float]) -> CoarseFit:
+def coarse_fit(ink: Grey, pieces: Pieces, size_mm: tuple[float, float]) -> CoarseFit:
     """The plan's pieces laid over the flat sheet's darkness at many shifts, sizes and turns."""
-    small = cv2.resize(
-        ink, (round(size_mm[0] * COARSE_PX_PER_MM), round(size_mm[1] * COARSE_PX_PER_MM)), interpolation=cv2.INTER_AREA
-    )
+    width_px, height_px = (round(side * COARSE_PX_PER_MM) for side in size_mm)
+    small = np.asarray(cv2.resize(ink, (width_px, height_px), interpolation=cv2.INTER_AREA), np.float32)
     maps = _by_direction(small)
     places, normals = _places(pieces)
     middle = np.array(size_mm) / 2
@@ -137,7 +136,7 @@ def coarse_fit(ink: Grey, px_per_mm: float, pieces: Pieces, size_mm: tuple[float
 
 
 def _by_direction(ink: Grey) -> Grey:
-    """How much of a line across each direction there is near each place (DIRECTIONS, h, w), with a margin of PADDING."""
+    """How much of a line across each direction is near each place (DIRECTIONS, h, w), with a margin of PADDING."""
     ridges = ridges_of(ink, COARSE_PX_PER_MM, 0.3)
     xx, xy, yy = cv2.split(ridges.second)
     found = []
@@ -180,7 +179,7 @@ def candidates(profile: Profiles, most: int = 5, least: float = 0.3) -> tuple[Ar
 
 
 def fitted_whole(ridges: Ridges, pieces: Pieces, coarse: CoarseFit, middle: tuple[float, float]) -> tuple[Array, Array]:
-    """The affine map (2, 3) of the whole, and its covariance (5, 5) in shift x, shift y (mm), scale, turn (rad), shear."""
+    """The affine map (2, 3) of the whole; its covariance (5, 5) in shift x, shift y (mm), scale, turn (rad), shear."""
     some = pieces.some(MOST_TO_START)
     tried = [narrowed(ridges, some, start, middle) for start in coarse.maps]
     best = max(range(len(tried)), key=lambda n: tried[n][2])
@@ -191,6 +190,7 @@ def fitted_whole(ridges: Ridges, pieces: Pieces, coarse: CoarseFit, middle: tupl
 def narrowed(
     ridges: Ridges, pieces: Pieces, start: Array, middle: tuple[float, float], steps: tuple[float, ...] = NARROWING_MM
 ) -> tuple[Array, Array, float]:
+    """The whole fitted from a start on, nearer and nearer: map (2, 3), covariance (5, 5), how much agrees (0 to 1)."""
     profile = profiles(ridges, pieces, start, REACH_MM)
     offsets, strength = candidates(profile)
     normal = turned_normals(pieces.across, start)

@@ -85,13 +85,10 @@ def refuse_none(plan: Plan, drawing_id: str) -> Plan:
     return _with(plan, replace(_drawing(plan, drawing_id), refused=(), pairs=()))
 
 
-def _mended_words(_: Plan, drawing_id: str, plan_mm: Point, what: str) -> str:
-    return f"Mended on the drawing: {what}."
-
-
-@named("tick as mended", "check", _mended_words, merges=False)
+@named("tick as mended", "check", lambda *told: f"Mended on the drawing: {told[-1]}.", merges=False)
 def mend(plan: Plan, drawing_id: str, plan_mm: Point, what: str) -> Plan:
-    """Tick what has been put right on the paper."""
+    """Tick what has been put right on the paper; ``what`` is told in the logbook."""
+    del what
     drawing = _drawing(plan, drawing_id)
     rest = tuple(each for each in drawing.mended if not _near(each, plan_mm))
     return _with(plan, replace(drawing, mended=(*rest, plan_mm)))

@@ -80,7 +80,7 @@ class DrawnValuesPage(PlainTable):
         return format_length(mm, self._computed.unit)
 
     def _values(self, worked: Worked) -> list[Row]:
-        found = []
+        found: list[Row] = []
         for each in worked.tones.values if worked.tones is not None else ():
             off = each.steps_off
             words = "as planned" if abs(off) <= 0.5 else f"too {'light' if off > 0 else 'dark'}"
@@ -100,7 +100,7 @@ class DrawnValuesPage(PlainTable):
         from mild_compass.craft.check.where import drawn_lengths
 
         assert worked.check is not None
-        found = []
+        found: list[Row] = []
         for each in drawn_lengths(worked.check, worked):
             if each.drawn_mm is None:
                 found.append(

@@ -235,8 +235,8 @@ class OffInstrument(Instrument):
         from mild_compass.craft.check.correction import belongs
 
         if parts and made.checked.matrix is not None:
-            for line in belongs(made.checked, parts[self._chosen]):
-                cased_line(painter, sheet.to_widget(line), pen("subject", 1.6, "dashed"))
+            for run in belongs(made.checked, parts[self._chosen]):
+                cased_line(painter, sheet.to_widget(run), pen("subject", 1.6, "dashed"))
         self._paint_arrows(painter, sheet, made, drawing)
         for pair in drawing.pairs if made.checked.flat is not None else ():
             assert made.checked.flat is not None
