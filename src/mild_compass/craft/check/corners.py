@@ -28,6 +28,7 @@ LEAST_SIDE = 0.18  # of the picture's shorter side
 MOST_LINES = 48
 MOST_GLANCED, MOST_FOURS, KEPT_FOURS = 40_000, 300, 40  # are looked at; closely; are compared
 GLANCES = 9
+CLEAR_SCORE, MOST_MENDED = 1.0, 6  # where nothing stands out, so many are laid onto the borders near them
 LEAST_SUPPORT, LEAST_SEEN = 0.35, 0.45
 SLANT = 0.12  # by how much, in ln, perspective alone may change the proportion of the sides
 BAND_PX = (2.0, 4.0, 6.0)  # beside a side: where the paper and what lies outside are looked at
@@ -101,9 +102,28 @@ def _quads(small: Rgb, ratio: float | None) -> list[tuple[float, float, Array]]:
     smooth = np.asarray(cv2.GaussianBlur(_lab(closed), (0, 0), 1.2), np.float32)
     if len(fours) > MOST_FOURS:
         fours = fours[np.argsort(-_glanced(fours, smooth), kind="stable")[:MOST_FOURS]]
-    score, support = _scored(fours, smooth, ratio)
-    best = [n for n in np.argsort(-score, kind="stable")[:KEPT_FOURS] if support[n] >= LEAST_SUPPORT]
-    return [(float(score[n]), float(support[n]), fours[n]) for n in best]
+    score, support = _scored(fours, *_straight(fours), smooth, ratio)
+    order = np.argsort(-score, kind="stable")[:KEPT_FOURS]
+    found = [(float(score[n]), float(support[n]), fours[n]) for n in order if support[n] >= LEAST_SUPPORT]
+    if score[order[0]] < CLEAR_SCORE:
+        found += _mended(small, fours[order[:MOST_MENDED]], smooth, ratio)
+    return sorted(found, key=lambda each: -each[0])
+
+
+def _mended(
+    small: Rgb, fours: Array, smooth: NDArray[np.float32], ratio: float | None
+) -> list[tuple[float, float, Array]]:
+    """Fours laid onto the borders near them, bow and all, and scored anew: a line may have been only nearly right."""
+    found = []
+    for four in fours:
+        sides = fitted_sides(small, four)
+        if sides is None:
+            continue
+        corners, at, into = sides.corners_px[None], *(each[None] for each in sides.places(PLACES))
+        score, support = _scored(corners, at, into, smooth, ratio)
+        if support[0] >= LEAST_SUPPORT:
+            found.append((float(score[0]), float(support[0]), corners[0]))
+    return found
 
 
 def _lines(closed: Rgb) -> Array:
@@ -204,17 +224,29 @@ def _glanced(fours: Array, smooth: NDArray[np.float32]) -> Array:
     return np.asarray(total.min(1) + 0.5 * total.mean(1), np.float64)
 
 
-def _scored(fours: Array, smooth: NDArray[np.float32], ratio: float | None) -> tuple[Array, Array]:
-    """How much fours of lines (n, 4, 2) look like a sheet, and the share of their sides with a border, each (n,)."""
-    height, width = smooth.shape[:2]
+def _straight(fours: Array) -> tuple[Array, Array]:
+    """Places along the sides of fours of lines, and the directions into the sheet there: both (n, 4, PLACES, 2)."""
     step = np.roll(fours, -1, 1) - fours
     long = np.hypot(step[..., 0], step[..., 1])
     into = np.stack([-step[..., 1], step[..., 0]], 2) / long[..., None]  # clockwise: it points inside
     share = np.linspace(0.03, 0.97, PLACES)
-    at = fours[:, :, None] + step[:, :, None] * share[:, None]  # (n, 4, PLACES, 2)
+    at = fours[:, :, None] + step[:, :, None] * share[:, None]
+    return at, np.broadcast_to(into[:, :, None], at.shape)
+
+
+def _scored(
+    fours: Array, at: Array, into: Array, smooth: NDArray[np.float32], ratio: float | None
+) -> tuple[Array, Array]:
+    """How much fours of lines (n, 4, 2) look like a sheet, and the share of their sides with a border, each (n,).
+
+    ``at`` and ``into`` (n, 4, places, 2) are places along the sides and the directions into the sheet.
+    """
+    height, width = smooth.shape[:2]
+    step = np.roll(fours, -1, 1) - fours
+    long = np.hypot(step[..., 0], step[..., 1])
     seen = ((at > 1) & (at < (width - 2, height - 2))).all(3)
     beside = np.array([*BAND_PX, *(-off for off in BAND_PX)])
-    points = at[:, :, :, None] + into[:, :, None, None] * beside[:, None]
+    points = at[:, :, :, None] + into[:, :, :, None] * beside[:, None]
     looked = _at(smooth, points.reshape(len(fours), -1, 2)).reshape(*at.shape[:3], 2, len(BAND_PX), 3).mean(4)
     inside, outside = looked[..., 0, :], looked[..., 1, :]
     differs = np.sqrt(((inside - outside) ** 2).sum(3))

@@ -202,7 +202,8 @@ def _missing(
     gone = np.nonzero((found.part == -2) & ~hidden[y, x])[0]
     if not len(gone):
         return ()
-    pairs = cKDTree(pieces.middle[gone]).query_pairs(MISSING_GAP_MM, output_type="ndarray")
+    marks = pieces.at[gone][:, [0, SAMPLES // 2, -1]].reshape(-1, 2)  # both ends and the middle of each
+    pairs = cKDTree(marks).query_pairs(MISSING_GAP_MM, output_type="ndarray") // 3
     links = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), (len(gone), len(gone)))
     group = connected_components(links, directed=False)[1]
     told = []

@@ -18,7 +18,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import OwnDrawing
 
-TELLS_MM, ACT_MM, SHIFTED_MM = 0.5, 2.0, 0.8  # of the whole: less is not worth a word; a part that is so far off is to be mended
+TELLS_MM, ACT_MM = 0.5, 2.0  # of a part: less is not worth a word; so far off it is to be mended
+SHIFTED_MM = 0.8  # of the whole: less is not worth a word
 TELLS_PERCENT, TELLS_DEG = 0.3, 0.15
 SAME_MM = 6.0
 HALF_STEP = 0.5

@@ -91,7 +91,7 @@ class Profiles:
 def profiles(ridges: Ridges, pieces: Pieces, moved: Array, reach_mm: float) -> Profiles:
     """The profiles of all pieces about where an affine map ``moved`` (2, 3) of the sheet takes them."""
     count = round(reach_mm / STEP_MM)
-    offsets = np.arange(-count, count + 1) * STEP_MM
+    offsets = np.asarray(np.arange(-count, count + 1) * STEP_MM, np.float64)
     at = (pieces.at @ moved[:, :2].T + moved[:, 2]).astype(np.float32).reshape(-1, 2)
     normal = turned_normals(pieces.normal, moved).astype(np.float32).reshape(-1, 2)
     points = at[:, None] + normal[:, None] * offsets.astype(np.float32)[:, None]

@@ -15,12 +15,12 @@ if TYPE_CHECKING:
     Rgb = NDArray[np.uint8]
 
 PLACES = 240  # along a side
-MOST_BOW = 0.12  # of points divided by half the photo's diagonal
+MOST_BOW = 0.12  # Brown-Conrady k1 of points divided by half the photo's diagonal
 REACHES = (0.012, 0.005, 0.003)  # how far beside a side its border is looked for, of the photo's diagonal, pass by pass
 LEAST_PLACES = 24
 LEAST_STEP = 4.0
 WELL_PX = 0.25  # an edge is hardly known better in a photo
-TUKEY = 4.7
+TUKEY, ROUNDS = 4.7, 8
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -41,12 +41,13 @@ class Sides:
     def bowed(self, points_px: Array) -> Array:
         """And back: where they are in the photo as taken."""
         flat = (np.asarray(points_px, np.float64) - self.centre_px) / self.unit_px
-        far = np.hypot(*flat.T)
-        radius = far.copy()
-        for _ in range(30):  # r + k·r³ = far, the model of unbowed turned round
-            radius -= (radius + self.bow * radius**3 - far) / np.maximum(1 + 3 * self.bow * radius**2, 0.2)
-        grown = np.where(far > 1e-12, radius / np.where(far > 1e-12, far, 1), 1.0)
-        return np.asarray(flat * grown[:, None] * self.unit_px + self.centre_px)
+        grown = 1 + self.bow * (flat**2).sum(-1, keepdims=True)
+        return np.asarray(flat * grown * self.unit_px + self.centre_px)
+
+    def places(self, count: int) -> tuple[Array, Array]:
+        """Places along all sides, bow and all, and the directions into the sheet there: both (4, count, 2)."""
+        found = [_along(self, number, count) for number in range(4)]
+        return np.stack([at for at, _ in found]), np.stack([into for _, into in found])
 
     def homography(self, width_mm: float, height_mm: float) -> Array:
         """From mm on the sheet (3, 3) to pixels of the unbowed photo, the first corner being the sheet's top left."""
@@ -57,9 +58,21 @@ class Sides:
 
 
 def unbowed(points_px: Array, bow: float, centre_px: tuple[float, float], unit_px: float) -> Array:
-    """Points moved outward from the centre by bow·r² of their distance, r in ``unit_px``."""
+    """Points without the bow: r + bow·r³ = r', solved for r by Newton's steps, r in ``unit_px`` from the centre."""
     flat = (np.asarray(points_px, np.float64) - centre_px) / unit_px
-    return np.asarray(flat * (1 + bow * (flat**2).sum(-1, keepdims=True)) * unit_px + centre_px)
+    far = np.hypot(flat[..., 0], flat[..., 1])
+    radius = far.copy()
+    for _ in range(12):
+        radius -= (radius + bow * radius**3 - far) / np.maximum(1 + 3 * bow * radius**2, 0.2)
+    share = np.where(far > 1e-12, radius / np.where(far > 1e-12, far, 1.0), 1.0)
+    return np.asarray(flat * share[..., None] * unit_px + centre_px)
+
+
+def _by_bow(flat_px: Array, bow: float, sides: Sides) -> Array:
+    """By how much points (…, 2) without the bow move when it grows by one."""
+    far = (flat_px - sides.centre_px) / sides.unit_px
+    square = (far**2).sum(-1, keepdims=True)
+    return np.asarray(-far * square / (1 + 3 * bow * square) * sides.unit_px)
 
 
 def by_hand(corners_px: Array, size_px: tuple[int, int], bow: float = 0.0, sigma_px: float = 1.0) -> Sides:
@@ -92,11 +105,11 @@ def fitted_sides(rgb: Rgb, corners_px: Array) -> Sides | None:
     return sides
 
 
-def _along(sides: Sides, number: int) -> tuple[Array, Array]:
+def _along(sides: Sides, number: int, count: int = PLACES) -> tuple[Array, Array]:
     """Places along a side in the photo, and the directions (n, 2) into the sheet there."""
     flat = sides.unbowed(sides.corners_px)
     a, b = flat[number], flat[(number + 1) % 4]
-    at = sides.bowed(a + (b - a) * np.linspace(0.012, 0.988, PLACES)[:, None])
+    at = sides.bowed(a + (b - a) * np.linspace(0.012, 0.988, count)[:, None])
     step = np.gradient(at, axis=0)
     normal = np.stack([-step[:, 1], step[:, 0]], 1) / np.hypot(*step.T)[:, None]
     return at, normal
@@ -161,15 +174,13 @@ def _together(edges: list[Array], sides: Sides) -> Sides | None:
     lines: list[tuple[Array, float]] = []
     spreads = [1.0] * 4
     covariance = np.eye(9)
-    for _ in range(12):
+    for _ in range(ROUNDS):
         flat = [unbowed(edge, bow, sides.centre_px, sides.unit_px) for edge in edges]
         frames = [_frame(each[weight > 0.05]) for each, weight in zip(flat, weights, strict=True)]
         rows, right, scale = [], [], []
         for n, (edge, points, frame) in enumerate(zip(edges, flat, frames, strict=True)):
-            far = (edge - sides.centre_px) / sides.unit_px
-            by_bow = (far * (far**2).sum(1, keepdims=True) * sides.unit_px) @ frame.across
             row = np.zeros((len(edge), 9))
-            row[:, 0], row[:, 1 + 2 * n] = -by_bow, 1.0
+            row[:, 0], row[:, 1 + 2 * n] = -_by_bow(points, bow, sides) @ frame.across, 1.0
             row[:, 2 + 2 * n] = (points - frame.at) @ frame.along
             rows.append(row)
             right.append((points - frame.at) @ frame.across)
@@ -207,8 +218,7 @@ def _together(edges: list[Array], sides: Sides) -> Sides | None:
 
 def _side_error(covariance: Array, frame: _Frame, number: int, at: Array, sides: Sides) -> float:
     """Standard error of a side, across it, at a place of the photo as taken: line and bow err together."""
-    far = (at - sides.centre_px) / sides.unit_px
-    by_bow = (far * (far**2).sum() * sides.unit_px) @ frame.across
+    by_bow = _by_bow(at, sides.bow, sides) @ frame.across
     row = np.zeros(9)
     row[0], row[1 + 2 * number], row[2 + 2 * number] = -by_bow, 1.0, (at - frame.at) @ frame.along
     return float(np.sqrt(max(float(row @ covariance @ row), 0.0)))
