@@ -15,6 +15,8 @@ from tests.conftest import jpeg
 
 from mild_compass.cli import main
 from mild_compass.craft.stations import STATIONS
+from mild_compass.demo import plan_of
+from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan import archive
 from mild_compass.plan.edits.departures import add_departure
 from mild_compass.plan.model import STATION_NAMES, Departure
@@ -268,3 +270,46 @@ def test_a_plan_on_bare_paper_is_made_read_and_printed(tmp_path, capsys):
     assert "no photo to print" in capsys.readouterr().err
     assert main(["new", "-o", str(target)]) == 1
     assert "--blank" in capsys.readouterr().err
+
+
+# -- check -----------------------------------------------------------------------------------------------------
+
+DEMO_DRAWING = PHOTOS / "pumping-drawing-lines.jpg"
+
+
+@pytest.fixture(scope="module")
+def pumping_file(tmp_path_factory) -> Path:
+    """The pumping station's plan as a file."""
+    folder = tmp_path_factory.mktemp("pumping")
+    photos = PhotoFolder(folder / "photos")
+    archive.write(folder / "pumping.mildplan", plan_of("pumping-station", photos), photos, None)
+    return folder / "pumping.mildplan"
+
+
+def test_check_prints_what_is_off_in_a_photo_of_the_drawing(pumping_file, capsys):
+    assert main(["check", str(pumping_file), str(DEMO_DRAWING)]) == 0
+    words = capsys.readouterr().out
+    assert "Woman: " in words
+    assert "The whole lies" in words
+
+
+def test_check_tells_the_same_as_data_and_takes_corners(pumping_file, capsys):
+    assert main(["check", str(pumping_file), str(DEMO_DRAWING), "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["sure"] is True
+    assert set(found["whole"]) == {"shift_mm", "scale_percent", "turn_deg", "shear_percent"}
+    assert {"name", "centre_mm", "shift_mm", "scale_percent", "turn_deg", "sure"} == set(found["parts"][0])
+    assert {"plan_mm", "drawn_mm", "normal", "sigma_mm", "off"} == set(found["places"][0])
+    corners = [f"{x},{y}" for x, y in found["corners_px"]]
+    assert main(["check", str(pumping_file), str(DEMO_DRAWING), "--json", "--corners", *corners]) == 0
+    again = json.loads(capsys.readouterr().out)
+    assert again["corners_px"] == [pytest.approx(corner) for corner in found["corners_px"]]
+    assert again["whole"]["shift_mm"] == pytest.approx(found["whole"]["shift_mm"], abs=0.1)
+
+
+def test_check_refuses_what_is_no_photo_and_corners_that_are_none(pumping_file, tmp_path, capsys):
+    (tmp_path / "words.jpg").write_text("no picture")
+    assert main(["check", str(pumping_file), str(tmp_path / "words.jpg")]) == 1
+    assert "is not a photo" in capsys.readouterr().err
+    assert main(["check", str(pumping_file), str(DEMO_DRAWING), "--corners", "1,1", "2,2", "3", "4,4"]) == 1
+    assert "not corners" in capsys.readouterr().err

@@ -138,8 +138,8 @@ def _remedy(worked: Worked, checked: Checked) -> str:
         return "The drawn frame is off by the same: picture and frame fit each other, so leave both."
     if not _is_changed(whole):
         forth = shift_words(whole.shift_mm, worked.unit, moves=True)
-        kept = " The drawn frame is where it was planned." if frame is not None else ""
-        return f"Nothing inside is wrong by that:{kept} Move the frame or the tape {forth} instead of the picture."
+        kept = ", and the drawn frame is where it was planned" if frame is not None else ""
+        return f"Nothing inside is wrong by that{kept}: move the frame or the tape {forth} instead of the picture."
     if checked.parts:
         return "What follows is told besides that."
     return f"Leave it as it is unless the edges suffer; to put the middle right, move all {back}."

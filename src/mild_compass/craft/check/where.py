@@ -143,10 +143,10 @@ def drawn_strings(checked: Checked, worked: Worked) -> list[DrawnString]:
             drawn = _edge_drawn(segment, places)
             if drawn is not None:
                 a, b, sigma = drawn
-                worse = max(string_checks(a, b, target), key=lambda check: abs(check.off_mm))
+                least = min(string_checks(a, b, target), key=lambda check: abs(check.off_mm))  # the least to do
                 found.append(
                     DrawnString(
-                        group.letter, f"edge {number} of {group.letter}", worse, sigma, (a[0], a[1]), (b[0], b[1])
+                        group.letter, f"edge {number} of {group.letter}", least, sigma, (a[0], a[1]), (b[0], b[1])
                     )
                 )
     return sorted(found, key=lambda each: -abs(each.check.off_mm))
