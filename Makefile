@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: install install-dev system system-test demo test bench mutants campaign hands growth accuracy screenshots scenes lock clean
+.PHONY: install install-dev system system-test demo test bench mutants campaign hands growth accuracy check-accuracy screenshots scenes lock clean
 
 install: .venv/.installed
 install-dev: .venv/.installed-dev
@@ -52,6 +52,10 @@ hands: system-test install-dev
 # How right the perspective is on made pictures (about ten minutes, not in CI); writes docs/accuracy.md.
 accuracy: install-dev
 	$(BIN)/python -W ignore -m tools.accuracy
+
+# How right the check of a drawing is on made photos (about ten minutes, not in CI); writes docs/check-accuracy.md.
+check-accuracy: install-dev
+	$(BIN)/python -W ignore -m tools.accuracy.checks
 
 # How cost grows with photos, marks, departures, log lines and pixels (about five minutes, not in CI); writes docs/performance.md.
 growth: system-test install-dev

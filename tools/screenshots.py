@@ -25,8 +25,7 @@ def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     for station in STATIONS:
         take(station, "--station", station)
-    for name, instrument in (("studies-wall", "wall"), ("planned-changes", "changes")):
-        take(name, "--station", "viewfinder", "--instrument", instrument)
+    take("studies-wall", "--station", "viewfinder", "--instrument", "wall")
     pumping = ("--scene", "pumping-station", "--station")
     for name, instrument in (("perspective", "trace"), ("figures", "guides")):
         take(name, *pumping, "perspective", "--instrument", instrument)
@@ -39,11 +38,16 @@ def main() -> None:
         take(name, *bench, "values", "--instrument", instrument)
     take("measure", *pumping, "sheet", "--instrument", "measure")
     court = ("--scene", "observatory-court", "--station")
-    for name, instrument in (("stage", "stage"), ("ground-plan", "ground plan"), ("how-to-draw-it", "scene steps")):
+    for name, instrument in (("stage", "stage"), ("ground-plan", "ground plan")):
         take(name, *court, "perspective", "--instrument", instrument)
     take("edges", *bench, "values", "--instrument", "edges")
-    for name, instrument in (("pages", "print"), ("transfer", "transfer")):
-        take(name, "--station", "sheet", "--instrument", instrument)
+    for name, instrument in (
+        ("check", "off"),
+        ("plan-over-drawing", "over it"),
+        ("drawn-values", "drawn values"),
+        ("over-time", "over time"),
+    ):
+        take(name, *pumping, "check", "--instrument", instrument)
 
 
 if __name__ == "__main__":
