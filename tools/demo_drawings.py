@@ -19,7 +19,8 @@ from mild_compass.plan.photos import PhotoFolder
 
 PHOTO_PX = (2400, 1800)
 # First the lines by an ordinary hand; then the values, when most of what was off has been mended.
-STAGES: tuple[tuple[str, Clumsiness, int], ...] = (("lines", HANDS["ordinary"], 12), ("values", HANDS["steady"], 5))
+LATER = Clumsiness(0.9, 0.3, 0.15, 2.4, 2, 0.1, 0.04, 9.0, values=9.0)
+STAGES: tuple[tuple[str, Clumsiness, int], ...] = (("lines", HANDS["ordinary"], 12), ("values", LATER, 8))
 
 
 def main() -> None:

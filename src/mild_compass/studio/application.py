@@ -19,6 +19,7 @@ from mild_compass.assets import ICONS
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.workspace import Leftover, Workspace, leftovers, set_aside
 from mild_compass.studio.record import keep_record
+from mild_compass.studio.requests.threads import leave
 from mild_compass.studio.settings import preferences as store
 from mild_compass.studio.theme.apply import apply_theme
 from mild_compass.studio.window.window import Window
@@ -126,7 +127,7 @@ def _run(begin: Callable[[Window], None]) -> int:
         begin(window)
 
     QTimer.singleShot(0, window, after_the_first_picture)
-    return app.exec()
+    return leave(app.exec())
 
 
 def _unforeseen(window: Window, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:

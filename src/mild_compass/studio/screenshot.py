@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.application import application, load_demo, make_window
+from mild_compass.studio.requests.threads import leave
 from mild_compass.studio.settings.preferences import Preferences
 
 if TYPE_CHECKING:
@@ -48,4 +49,4 @@ def save_screenshot(
         app.processEvents()
     if not done:
         raise PlanError(f"The picture could not be written to {file}. Check that the folder is there.")
-    return 0
+    return leave(0)

@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 LINE_MM = 0.24  # half the width of a pencil line, about
 STEP_MM = 0.1  # of the offsets looked at
 NOISES = 3.0  # of the response of bare paper: less is no line
+GRAIN_MM, CLEAR, GRAINY = 5.0, 0.32, 0.45  # how far round a place; of what lies there in ridges: lines; texture
 MOST_ROWS = 32_000  # OpenCV's limit for one call
 
 
@@ -61,7 +62,15 @@ def ridges_of(ink: Grey, px_per_mm: float, line_mm: float = LINE_MM) -> Ridges:
     noise = 1.4826 * float(np.median(abs(xx[::5, ::5] - np.median(xx[::5, ::5]))))
     floor = 0.02 / max(sigma, 1.0) ** 2 / 2  # a drawing on perfectly smooth paper: what a hundredth of grey makes
     second = np.stack([xx, xy, yy], -1) / max(noise, floor / NOISES)
-    return Ridges(np.asarray(second, np.float32), px_per_mm)
+    return Ridges(np.asarray(second * _apart(second, px_per_mm)[..., None], np.float32), px_per_mm)
+
+
+def _apart(second: NDArray[np.floating], px_per_mm: float) -> NDArray[np.float32]:
+    """1 where lines stand apart, 0 in hatching and grain (h, w): there, anything would seem to be followed."""
+    strong = np.maximum(-second[..., 0], -second[..., 2]) > 2 * NOISES
+    reach = 2 * round(GRAIN_MM * px_per_mm / 2) + 1
+    share = cv2.blur(strong.astype(np.float32), (reach, reach))
+    return np.asarray(np.clip((GRAINY - share) / (GRAINY - CLEAR), 0, 1), np.float32)
 
 
 @dataclass(frozen=True, eq=False, slots=True)

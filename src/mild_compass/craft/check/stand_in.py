@@ -69,10 +69,11 @@ def drawn_badly(
     """A photo (h, w, 3) of the lines drawn with that hand; ``tones`` (L*, h, w) lie in the box (mm) where given."""
     chance = np.random.default_rng(seed)
     fine = CANVAS_PX / max(size_mm)
-    strokes = _strayed(lines, size_mm, hand, chance)
+    whole = _whole(size_mm, hand, chance)
+    strokes = _strayed(lines, size_mm, hand, whole, chance)
     canvas = np.full((round(size_mm[1] * fine), round(size_mm[0] * fine)), 1.0, np.float32)
     if tones is not None and box_mm is not None:
-        _shade(canvas, tones, box_mm, fine, hand, chance)
+        _shade(canvas, tones, box_mm, fine, hand, whole, chance)
     for stroke in strokes:
         _pencil(canvas, stroke, fine, chance)
     canvas *= 1 + 0.012 * _grain(canvas.shape, chance, 2)
@@ -82,14 +83,21 @@ def drawn_badly(
 # -- the hand --------------------------------------------------------------------------------------------------
 
 
+def _whole(size_mm: tuple[float, float], hand: Clumsiness, chance: np.random.Generator) -> Array:
+    """How the whole is off: an affine map (2, 3) of mm."""
+    about = np.array(size_mm) / 2
+    grow, turn = chance.choice([-1, 1], 2) * (hand.scale_percent / 100, np.radians(hand.turn_deg))
+    c, s = np.cos(turn), np.sin(turn)
+    linear = (1 + grow) * np.array([[c, -s], [s, c]])
+    return np.column_stack([linear, about + _way(chance) * hand.shift_mm - linear @ about])
+
+
 def _strayed(
-    lines: Sequence[PlanLine], size_mm: tuple[float, float], hand: Clumsiness, chance: np.random.Generator
+    lines: Sequence[PlanLine], size_mm: tuple[float, float], hand: Clumsiness, whole: Array, chance: np.random.Generator
 ) -> list[Array]:
     """The lines where the hand has put them: a few parts elsewhere, the whole off, a wobble, some left out."""
     middles = np.array([line.points_mm.mean(0) for line in lines]).reshape(-1, 2)
     about = np.array(size_mm) / 2
-    shift = _way(chance) * hand.shift_mm
-    grow, turn = chance.choice([-1, 1], 2) * (hand.scale_percent / 100, np.radians(hand.turn_deg))
     moved = np.zeros((len(lines), 2))
     reach = 0.16 * min(size_mm)
     for _ in range(hand.parts if len(lines) > 6 else 0):
@@ -103,8 +111,7 @@ def _strayed(
         if left_out:
             continue
         points = _evenly(np.asarray(line.points_mm, np.float64)) + step
-        c, s = np.cos(turn), np.sin(turn)
-        points = (1 + grow) * (points - about) @ np.array([[c, s], [-s, c]]) + about + shift
+        points = points @ whole[:, :2].T + whole[:, 2]
         found.append(points + _wobble(len(points), hand.wobble_mm, chance))
     return found
 
@@ -156,6 +163,7 @@ def _shade(
     box_mm: tuple[float, float, float, float],
     fine: float,
     hand: Clumsiness,
+    whole: Array,
     chance: np.random.Generator,
 ) -> None:
     """Flat tones, each a little too light or too dark, with hatching in them."""
@@ -172,7 +180,10 @@ def _shade(
     linear = np.where(lightness > 8, ((lightness + 16) / 116) ** 3, lightness / 903.3)
     # The canvas is a share of the paper's own sRGB.
     share = np.where(linear > 0.0031308, 1.055 * np.maximum(linear, 1e-6) ** (1 / 2.4) - 0.055, 12.92 * linear)
-    canvas[top:bottom, left:right] = np.minimum(canvas[top:bottom, left:right], share)
+    paper = np.ones_like(canvas)
+    paper[top:bottom, left:right] = share
+    moved = np.column_stack([whole[:, :2], whole[:, 2] * fine])
+    np.minimum(canvas, cv2.warpAffine(paper, moved, canvas.shape[::-1], borderValue=1.0), out=canvas)
 
 
 # -- the phone -------------------------------------------------------------------------------------------------

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import OwnDrawing
 
+TONED = ("values", "finished")
 POINT_RADIUS_MM = 8.0
 WIDE_PARTS = 0.5  # of a length from its middle: what is measured is about so wide
 
@@ -35,7 +36,8 @@ def asked_of(
 ) -> Asked:
     """What is looked for in a photo of this study's drawing."""
     paper = worked.plan.paper
-    wanted = masses if {"masses", "edges"} & set(worked.study.sheet.layers) else None
+    # Where there are tones their borders are lines as well, and what they explain says nothing of others.
+    wanted = masses if {"masses", "edges"} & set(worked.study.sheet.layers) or drawing.stage in TONED else None
     return Asked(
         paper.width_mm,
         paper.height_mm,

@@ -27,7 +27,6 @@ if TYPE_CHECKING:
     from mild_compass.studio.session import Session
 
 SHOWN_PX, PHOTO_PX = 2200, 2000
-TONED = ("values", "finished")
 MOST_KEPT = 8
 
 
@@ -45,7 +44,7 @@ class DrawnCheck:
 
 def made_check(plan: Plan, drawing: OwnDrawing, photos: PhotoFolder, picture: Picture | None) -> DrawnCheck:
     """A photo of the drawing against the plan's current study; slow libraries are loaded here, in a worker."""
-    from mild_compass.craft.check.study_check import asked_of, study_check
+    from mild_compass.craft.check.study_check import TONED, asked_of, study_check
     from mild_compass.craft.check.tones import drawn_tones
     from mild_compass.craft.perspective.worked import aims_of
     from mild_compass.craft.picture.line_drawing import line_drawing
@@ -109,7 +108,7 @@ def _small(rgb: NDArray[np.uint8]) -> QImage:
 
 def key_of(plan: Plan, drawing: OwnDrawing, picture: Picture | None) -> Key:
     """What a check follows from; ticks, names and the time of the photo are not among it."""
-    marks = (drawing.corners_px, drawing.pairs, drawing.refused, drawing.stage in TONED)
+    marks = (drawing.corners_px, drawing.pairs, drawing.refused, drawing.stage)
     return picture, plan.study, plan.paper, drawing.sha256, marks
 
 

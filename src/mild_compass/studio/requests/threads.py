@@ -6,6 +6,9 @@ finished, however long that takes, and closing must not wait longer than it says
 
 from __future__ import annotations
 
+import logging
+import os
+import sys
 from collections import deque
 from threading import Condition, Thread
 from time import monotonic
@@ -17,6 +20,17 @@ if TYPE_CHECKING:
 # What a thread was still working for when its owner was closed. It must not be thrown away by that thread: objects of
 # the interface may only end on the interface's own.
 STILL_AT_WORK: list[object] = []
+
+
+def leave(code: int) -> int:
+    """End the program: at once where a thread is still at work for a view, for Python would pull the ground from under
+    it while it is inside a library, and the program would end with a crash. All that is written is written by now."""
+    if STILL_AT_WORK:
+        logging.shutdown()
+        sys.stdout.flush()
+        sys.stderr.flush()
+        os._exit(code)
+    return code
 
 
 class Threads:
