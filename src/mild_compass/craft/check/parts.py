@@ -40,7 +40,7 @@ STAYS, EXPLAINED = 0.7, 0.75  # so well followed it stays; how little its ink th
 MASK_PX_PER_MM, NEAR_LINE_MM = 3.0, 0.5
 NEW_PART_MM = 10.0  # of line that must speak for a part
 AROUND_MM = (16.0, 30.0, 48.0)  # how far round a place pieces are asked together
-SPACING_MM = 11.0
+SPACING_MM = 13.0
 MOST_MOVES = 24
 JOIN_MM = 40.0  # parts further apart are two, also where they were moved alike
 MISSING, WHOLE = 0, 1  # labels; parts from 2 on
@@ -57,6 +57,7 @@ class Part:
     sigma_mm: float
     weakest: float  # of the two directions: how well known the shift is in the worse one, 0 to 1
     spoken_mm: float
+    lead: float  # by what share of its lines it is followed better than moved by a millimetre or more further
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -155,13 +156,14 @@ def _moves(fit: _Fit) -> list[_Move]:
         return []
     steps = np.arange(-MOVES_MM, MOVES_MM + 1e-9, MOVE_STEP_MM)
     shifts = np.stack(np.meshgrid(steps, steps), -1).reshape(-1, 2)
+    shifts = shifts[np.hypot(*shifts.T) <= MOVES_MM]
     far = np.hypot(*shifts.T)
     tree = cKDTree(fit.at)
     stay = fit.good_near(AS_WHOLE_MM)
     length = fit.pieces.length
     index = np.round((fit.normal @ shifts.T - fit.offsets[0]) / (fit.offsets[1] - fit.offsets[0])).astype(np.int32)
     index = np.clip(index, 0, len(fit.offsets) - 1)
-    gain = np.take_along_axis(fit.good, index, 1) * length[:, None]  # (n, shifts)
+    gain = np.take_along_axis(fit.good.astype(np.float32), index, 1) * length[:, None].astype(np.float32)
     found: list[tuple[float, Array, Array]] = []
     for centre in _spread_out(fit.at):
         for around in AROUND_MM:
@@ -360,6 +362,24 @@ def _told(fit: _Fit, label: Labels, moves: list[_Move]) -> Labelled:
         number[mine] = len(parts)
         sigma = np.sqrt(np.linalg.eigvalsh(covariance[:2, :2]))
         known = float(np.clip(1 - (sigma[1] / SHIFT_WISH_MM) ** 2, 0, 1))
-        parts.append(Part(np.nonzero(mine)[0], about, told_of(matrix, about), float(sigma[1]), known, spoken))
+        lead = _lead(fit, mine, expected)
+        parts.append(Part(np.nonzero(mine)[0], about, told_of(matrix, about), float(sigma[1]), known, spoken, lead))
     found, followed = _measured(fit, expected)
     return Labelled(number, tuple(parts), followed, found)
+
+
+OTHERWISE_MM = 1.2
+
+
+def _lead(fit: _Fit, mine: NDArray[np.bool_], expected: Array) -> float:
+    """How much better a part's lines are followed where it is taken to be than anywhere else near: 0 to 1."""
+    steps = np.arange(-MOVES_MM, MOVES_MM + 1e-9, MOVE_STEP_MM)
+    shifts = np.stack(np.meshgrid(steps, steps), -1).reshape(-1, 2)
+    off = expected[mine][:, None] + fit.normal[mine] @ shifts.T
+    index = np.round((off - fit.offsets[0]) / (fit.offsets[1] - fit.offsets[0])).astype(np.int64)
+    inside = (index >= 0) & (index < len(fit.offsets))
+    good = np.take_along_axis(fit.good[mine], np.clip(index, 0, len(fit.offsets) - 1), 1) * inside
+    length = fit.pieces.length[mine]
+    score = length @ good / length.sum()
+    far = np.hypot(*shifts.T)
+    return float(score[far < 0.6].max() - score[far > OTHERWISE_MM].max())

@@ -10,7 +10,7 @@ from mild_compass.craft.check import sentences
 from mild_compass.craft.check.flat import flattened, ink_of
 from mild_compass.craft.check.sheet_state import cover, inked, painted
 from mild_compass.craft.check.sides import rolled
-from mild_compass.craft.check.whole import CoarseFit, best_similarity, coarse_fit
+from mild_compass.craft.check.whole import CoarseFit, best_similarity, coarse_fit, directions_of, turned_directions
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -63,12 +63,12 @@ def _best(ink: Grey, asked: Asked, every: Every) -> tuple[CoarseFit, int, float]
     turns: tuple[int, ...] = (0,) if asked.corners_px else (0, 2)
     if not asked.corners_px and ink.shape[0] == ink.shape[1]:
         turns = (0, 1, 2, 3)
-    kinds = every.kinds
+    kinds, maps = every.kinds, directions_of(ink, size)
     for some in [[kind] for kind in kinds] + ([kinds] if len(kinds) > 1 else []):
         pieces = every.of(some)
         if len(pieces) < LEAST_PIECES:
             continue
-        fits = [(coarse_fit(np.ascontiguousarray(np.rot90(ink, turn)), pieces, size), turn) for turn in turns]
+        fits = [(coarse_fit(turned_directions(maps, turn), pieces, size), turn) for turn in turns]
         fits.sort(key=lambda fit: -fit[0].stands_out)
         other = max((fit.stands_out for fit, _ in fits[1:]), default=0.0)
         if best is None or fits[0][0].stands_out > best[0].stands_out:

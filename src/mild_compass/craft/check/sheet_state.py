@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 LEAST_INKED = 0.0012  # of the sheet within a line: a frame alone is twice that
+ENOUGH_PX_PER_MM = 2.5
 STRONG = 8.0  # times the paper's own noise
 PAINTED_SHARE, TONE = 0.6, 9.0  # of the sheet that is darker or more coloured than paper by so much L*, a*, b*
 COVER_CHROMA = 14.0
@@ -22,6 +23,9 @@ def inked(ink: NDArray[np.float32], px_per_mm: float) -> bool:
     """Whether there is anything drawn on the sheet, away from its edges."""
     rim = round(3 * px_per_mm)
     inside = ink[rim:-rim, rim:-rim]
+    if px_per_mm > 2 * ENOUGH_PX_PER_MM:  # half as fine tells as well whether there is a line
+        inside = np.asarray(cv2.resize(inside, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA), np.float32)
+        px_per_mm /= 2
     second = ridges_of(inside, px_per_mm).second
     across = -np.minimum(second[..., 0], second[..., 2])
     lines = cv2.morphologyEx((across > STRONG).astype(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))

@@ -105,11 +105,21 @@ class CoarseFit:
         return (self.score - self.chance) / max(self.spread, 1e-9)
 
 
-def coarse_fit(ink: Grey, pieces: Pieces, size_mm: tuple[float, float]) -> CoarseFit:
-    """The plan's pieces laid over the flat sheet's darkness at many shifts, sizes and turns."""
+def directions_of(ink: Grey, size_mm: tuple[float, float]) -> Grey:
+    """The flat sheet's lines by direction (DIRECTIONS, h, w), coarse, with a margin."""
     width_px, height_px = (round(side * COARSE_PX_PER_MM) for side in size_mm)
     small = np.asarray(cv2.resize(ink, (width_px, height_px), interpolation=cv2.INTER_AREA), np.float32)
-    maps = _by_direction(small)
+    return _by_direction(small)
+
+
+def turned_directions(maps: Grey, quarters: int) -> Grey:
+    """The same with the sheet turned by quarters: a direction is then so many quarters of a turn on."""
+    turned = np.rot90(maps, quarters, (1, 2))
+    return np.ascontiguousarray(np.roll(turned, -quarters * DIRECTIONS // 2, 0))
+
+
+def coarse_fit(maps: Grey, pieces: Pieces, size_mm: tuple[float, float]) -> CoarseFit:
+    """The plan's pieces laid over the flat sheet's lines by direction at many shifts, sizes and turns."""
     places, normals = _places(pieces)
     middle = np.array(size_mm) / 2
     steps = np.arange(-SHIFT_MM, SHIFT_MM + 0.1, SHIFT_STEP_MM)
