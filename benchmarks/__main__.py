@@ -29,6 +29,8 @@ NAMES = (
     "stage_lines",
     "contact_sheet",
     "a1_tiles",
+    "check_photo",
+    "wipe_drag",
 )
 
 

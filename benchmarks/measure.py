@@ -718,5 +718,70 @@ def a1_tiles() -> dict:
     }
 
 
+def check_photo() -> dict:
+    """A 12 MP photo of a drawing with many lines to the list of what is off."""
+    from mild_compass.craft.check.asked import Asked
+    from mild_compass.craft.check.check import check
+    from mild_compass.craft.check.planned import study_lines
+    from mild_compass.craft.check.stand_in import HANDS, drawn_badly
+    from mild_compass.craft.picture.load import read_full
+    from mild_compass.craft.picture.study_picture import study_picture
+    from mild_compass.demo import plan_of
+    from mild_compass.plan.photos import PhotoFolder
+
+    with tempfile.TemporaryDirectory() as folder:
+        photos = PhotoFolder(Path(folder))
+        plan = plan_of("glasshouse", photos)
+        lines = study_lines(plan, study_picture(plan, plan.study, photos))
+    lines = tuple(line for line in lines if line.layer == "lines")
+    size = (plan.paper.width_mm, plan.paper.height_mm)
+    data = _jpeg(drawn_badly(lines, size, HANDS["ordinary"], 3, photo_px=(4000, 3000)))
+    asked = Asked(*size, lines)
+    check(read_full(data, "warm.jpg"), asked)
+    times = [_timed(lambda: check(read_full(data, "sheet.jpg"), asked)) for _ in range(3)]
+    return {**result("check_photo", statistics.median(times), "s to the list", 3.0), "lines": len(lines)}
+
+
+def _jpeg(rgb) -> bytes:
+    from PIL import Image
+
+    packed = io.BytesIO()
+    Image.fromarray(rgb).save(packed, "JPEG", quality=90)
+    return packed.getvalue()
+
+
+def wipe_drag() -> dict:
+    """One move of the wiping edge between plan and drawing, painted."""
+    from PySide6.QtCore import QEvent, QPointF, Qt
+    from PySide6.QtGui import QMouseEvent
+
+    from mild_compass.studio.application import load_demo
+
+    times = []
+    with tempfile.TemporaryDirectory() as folder:
+        app, window = _window(folder)
+        load_demo(window, "pumping-station")
+        window.go_to("check", "over it")
+        _until(app, lambda: window.idle)
+        page = window.middle.page("over it")
+        page.look(way="wipe")
+        app.processEvents()
+        for step in range(60):
+            at = QPointF(page.width() * (0.2 + 0.01 * step), page.height() / 2)
+            move = QMouseEvent(
+                QEvent.Type.MouseMove,
+                *(at, page.mapToGlobal(at)),
+                *(Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier),
+            )
+
+            def moved(move=move) -> None:
+                app.sendEvent(page, move)
+                page.repaint()
+
+            times.append(_timed(moved))
+        window.close_down()
+    return result("wipe_drag", 1000 * statistics.median(times), "ms a move of the wiping edge", 16.0)
+
+
 if __name__ == "__main__":
     print(json.dumps(globals()[sys.argv[1]]()))

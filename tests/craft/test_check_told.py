@@ -25,7 +25,7 @@ from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.worked import Worked, worked_study
 from mild_compass.plan.edits.base import with_study
-from mild_compass.plan.model import EdgeSet, OwnDrawing, TracedEdge, ValuePlan
+from mild_compass.plan.model import EdgeSet, OwnDrawing, Ring, TracedEdge, ValuePlan
 from mild_compass.plan.sheet import MeasuredLength, MeasurePlan
 
 STILL = np.column_stack([np.eye(2), np.zeros(2)])
@@ -175,6 +175,15 @@ def test_a_measured_length_is_told_as_drawn(worked):
     assert door.off_percent == pytest.approx(4.0, abs=0.2)
     assert told(again, wide)["length door"].startswith("door: drawn 52.0 mm, planned 50.0 mm: 4 % too long.")
     assert drawn_lengths(checked(), again)[0].drawn_mm is None
+
+
+def test_a_ringed_head_is_held_against_the_eye_level(worked):
+    x, y = worked.frame_map.to_photo([100.0, 90.0]).tolist()
+    ring = Ring(x, y + 20, 15.0, 20.0, "woman", heads=8.0)
+    again = replace(worked, study=replace(worked.study, rings=(ring,)))
+    low = PlaceFound((100.0, 90.0), (100.0, 92.5), None, 0.1, True, (0.0, 2.5))
+    assert told(again, checked(places=(low,)))["head woman"].endswith("2.5 mm too low against the eye level.")
+    assert "head woman" not in told(again, checked(places=(replace(low, rest_mm=(0.0, 0.2)),)))
 
 
 def test_arrows_point_to_where_it_belongs_five_times_as_long(worked):

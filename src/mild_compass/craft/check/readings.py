@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mild_compass.craft.check.heads import drawn_heads
 from mild_compass.craft.check.planned import WORDS
 from mild_compass.craft.check.where import drawn_lengths, drawn_strings
 from mild_compass.craft.check.words import apart_words, shift_words, turn_words
@@ -75,6 +76,7 @@ def readings(worked: Worked) -> list[Reading]:
     found += [_part(worked, part, number) for number, part in enumerate(off_parts(checked, drawing), 1)]
     found += _doubtful(checked, worked)
     found += _strings(worked, checked)
+    found += _heads(worked, checked)
     found += _measures(worked, checked)
     found += _values(worked)
     return [*found, *_missing(worked, checked)]
@@ -222,6 +224,18 @@ def _strings(worked: Worked, checked: Checked) -> list[Reading]:
                 f"string {each.name}", "String", text, far, "mm", "look", place, shown=format_length(far, worked.unit)
             )
         )
+    return found
+
+
+def _heads(worked: Worked, checked: Checked) -> list[Reading]:
+    found = []
+    for each in [head for head in drawn_heads(checked, worked) if head.is_off][:3]:
+        way = "low" if each.low_mm > 0 else "high"
+        told = format_length(abs(each.low_mm), worked.unit)
+        text = f"The head of {each.name} is drawn {told} too {way} against the eye level."
+        x, y = each.at_mm
+        place = Place.box(x - 4, y - 4, x + 4, y + 4)
+        found.append(Reading(f"head {each.name}", "Head", text, abs(each.low_mm), "mm", "look", place, shown=told))
     return found
 
 
