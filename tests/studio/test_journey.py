@@ -92,7 +92,7 @@ def test_from_a_photo_to_a_pdf_and_back_again(empty: Hand, photo_file, tmp_path,
 
     window.margin_line.note.setFocus()
     hand.type_into(window.margin_line.note, "Keep the left light.")
-    hand.go(7)  # the logbook
+    hand.go(8)  # the logbook
     assert any(entry.text == "Keep the left light." for entry in window.session.plan.log)
 
     file = tmp_path / "quay.mildplan"

@@ -223,7 +223,7 @@ def test_references_are_judged_on_the_contact_sheet(hand: Hand, tmp_path: Path):
 
 def test_a_line_of_the_logbook_is_deleted_by_its_button_and_comes_back_with_undo(hand: Hand):
     window = hand.window
-    hand.go(7)
+    hand.go(8)
     count = len(window.session.plan.log)
     hand.click("×")
     assert len(window.session.plan.log) == count - 1
@@ -236,7 +236,7 @@ def test_a_long_logbook_begins_with_its_latest_lines_and_the_others_are_a_click_
     for k in range(230):
         window.session.apply(add_note(f"note {k}", "viewfinder", f"2026-05-0{1 + k // 200}T12:00:00+02:00"))
     count = len(window.session.plan.log)
-    hand.go(7)
+    hand.go(8)
 
     def seen(text: str) -> int:
         return sum(each.text() == text and each.isVisible() for each in window.findChildren(QLabel))

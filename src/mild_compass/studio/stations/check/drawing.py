@@ -13,7 +13,7 @@ from mild_compass.studio.widgets import Choice, Names, Tick, button, form, rule,
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-HANDS = (("a steady hand", "steady"), ("an ordinary hand", "ordinary"), ("a clumsy hand", "clumsy"))
+HANDS = (("steady", "steady"), ("ordinary", "ordinary"), ("clumsy", "clumsy"))
 STAGES: tuple[DrawingStage, ...] = get_args(DrawingStage)
 ROWS = 4
 
@@ -57,8 +57,8 @@ class DrawingInstrument(Instrument):
             self._remove,
             rule(),
             soft("Nothing drawn yet? Have the plan drawn by a stand-in, badly, to see what is told."),
-            ("By", self._hand),
-            ("Drawn are", self._drawn_stage),
+            ("Hand", self._hand),
+            ("Draws", self._drawn_stage),
             button("Draw it for me, badly", lambda: files.stand_in(self._hand.value, self._drawn_stage.value)),
         )
 

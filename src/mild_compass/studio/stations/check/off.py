@@ -64,7 +64,7 @@ class OffInstrument(Instrument):
             self._told,
             self._list,
             soft("Tick what you have put right on the paper."),
-            (button("Not a match", self.delete), button("All again", self._all_again)),
+            (button("Refuse it", self.delete), button("All again", self._all_again)),
             self._plan,
             rule(),
             button("Print the corrections…", self.desk.files.exports.choose_correction, main=True),
