@@ -67,7 +67,7 @@ def test_what_is_off_is_listed_shown_ticked_refused_and_kept(check: Hand):
     control(tool, "What is off").ticked.emit(0, False)
     check.settle()
     assert check.window.session.plan.drawing.mended == ()
-    check.click("Keep this check in the logbook")
+    check.click("Keep it in the logbook")
     assert check.window.session.plan.log[-1].text.startswith("Checked pumping-drawing-lines.jpg:")
     # Delete refuses a match: it is compared no more until all are taken back.
     check.window.board.setFocus()

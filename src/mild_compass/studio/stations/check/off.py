@@ -64,12 +64,12 @@ class OffInstrument(Instrument):
             self._told,
             self._list,
             soft("Tick what you have put right on the paper."),
-            (button("Refuse it", self.delete), button("All again", self._all_again)),
+            (button("Not a match", self.delete), button("All again", self._all_again)),
             self._plan,
             rule(),
             button("Print the corrections…", self.desk.files.exports.choose_correction, main=True),
             button("Save the list as PDF…", self.desk.files.exports.choose_correction_list),
-            button("Keep this check in the logbook", self._keep),
+            button("Keep it in the logbook", self._keep),
         )
 
     # -- what is shown --------------------------------------------------------------------------------------------
