@@ -16,9 +16,25 @@ from tests.studio.test_pages import take
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.edits.check import choose_drawing
 from mild_compass.studio.application import load_demo
+from mild_compass.studio.derived import checks
 from mild_compass.studio.files.dialogs import Dialogs
 
 LINES = PHOTOS / "pumping-drawing-lines.jpg"
+MADE: dict[object, object] = {}
+
+
+@pytest.fixture(autouse=True)
+def _made_once(monkeypatch) -> None:
+    """The same drawing of the same study is checked once for all tests: it takes two seconds."""
+
+    def made(plan, drawing, photos, picture):
+        key = checks.key_of(plan, drawing, None)
+        if key not in MADE:
+            MADE[key] = real(plan, drawing, photos, picture)
+        return MADE[key]
+
+    real = checks.made_check
+    monkeypatch.setattr(checks, "made_check", made)
 
 
 @pytest.fixture

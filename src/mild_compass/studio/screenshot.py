@@ -35,6 +35,7 @@ def save_screenshot(
         window.resize(width, height)
         load_demo(window, scene)
         window.go_to(station, instrument)
+        window.computed.work_on_masses(True)  # nobody waits for a picture: the companion is to be as it will stay
         window.show()
         end = time.monotonic() + LONGEST_S
         app.processEvents()

@@ -43,7 +43,7 @@ class Computed(QObject):
         self._session, self._work, self._settings = session, work, settings
         self.turns = Turns(session)
         self.pictures = Pictures(session, work)
-        self._masses = StudyMasses(session, work, self.turns, lambda: self.looks)
+        self._masses = StudyMasses(session, work, self.turns, lambda: self.looks, self.refresh)
         self._structure = StudyStructure(session, work)
         self.views = Views(session, work, lambda: self.looks)
         self.checks = StudyChecks(session, work, lambda: self.looks if self.looks_current else None)
@@ -102,6 +102,12 @@ class Computed(QObject):
     def masses(self) -> Masses | None:
         """The masses, the last ones of the same picture until new ones are there."""
         return self._masses.shown
+
+    def work_on_masses(self, on: bool) -> None:
+        """Whether masses are worked on, so that they are wanted as soon as the hand rests."""
+        if on != self._masses.worked_on:
+            self._masses.worked_on = on
+            self.refresh()
 
     @property
     def masses_image(self) -> QImage | None:
@@ -166,6 +172,7 @@ class Computed(QObject):
 
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""
+        self._masses.follow()
         for value in self._kept_up:
             value.refresh()
         if not self._frozen and self.pictures.full.value is not None:

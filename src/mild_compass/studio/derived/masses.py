@@ -1,4 +1,8 @@
-"""The masses: a quick idea of them first, their flat picture next, their outlines a little later."""
+"""The masses: a quick idea of them first, their flat picture next, their outlines a little later.
+
+The quick idea is always kept up. The others take a second of two processors: where masses are worked on they are made
+as soon as the hand rests, elsewhere when it has rested for a while.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +10,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QPointF
+from PySide6.QtCore import QPointF, QTimer
 from PySide6.QtGui import QPainterPath, QPolygonF
 
 from mild_compass.studio.derived.derived import Derived, Key
@@ -27,6 +31,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.session import Session
 
 ROUGH_PX = 130
+REST_MS = 1500
 DRAWN_PX = 1800  # nearer than that the outlines themselves are painted
 
 
@@ -112,8 +117,20 @@ def _measured(drawn: DrawnMasses, smallest_mm2: float) -> Masses:
 class StudyMasses:
     """Three values, each better than the one before; what is ``measured`` on the last is only made when looked at."""
 
-    def __init__(self, session: Session, work: Work, turns: Turns, looks: Callable[[], Looks | None]) -> None:
-        self._session, self._looks = session, looks
+    def __init__(
+        self,
+        session: Session,
+        work: Work,
+        turns: Turns,
+        looks: Callable[[], Looks | None],
+        rested: Callable[[], None],
+    ) -> None:
+        self._session, self._looks, self._rested = session, looks, rested
+        self.worked_on = False
+        self._seen: Key | None = None  # of what the hand has begun to rest
+        self._rested_on: Key | None = None
+        self._rest = QTimer(session, singleShot=True, interval=REST_MS)
+        self._rest.timeout.connect(self._has_rested)
         self.quick: Derived[FlatPicture] = Derived("quick masses", session, work, self._quick_key, _quick)
         self.flat: Derived[FlatPicture] = Derived(
             "masses", session, work, self._fitted_key, _flat, rough=_rough, turns=turns
@@ -147,12 +164,24 @@ class StudyMasses:
     @property
     def problem(self) -> str:
         """Why there are no masses; empty otherwise."""
-        return self.flat.problem or self.outlined.problem
+        return self.quick.problem or self.flat.problem or self.outlined.problem
 
-    @property
-    def settled(self) -> bool:
-        """Whether there is nothing to wait for."""
-        return bool(self.problem) or self.now is not None or self._flat_key() is None
+    def follow(self) -> None:
+        """Begin to count how long the hand rests, where masses are not worked on."""
+        if self.worked_on or self._session.in_gesture:
+            self._rest.stop()
+            return
+        key = self._flat_key()
+        if key != self._seen:
+            self._seen = key
+            self._rest.start()
+
+    def _has_rested(self) -> None:
+        self._rested_on = self._seen
+        self._rested()
+
+    def _are_wanted(self, key: Key | None) -> bool:
+        return self.worked_on or (key is not None and key == self._rested_on)
 
     def _flat_key(self) -> Key | None:
         plan, looks = self._session.plan, self._looks()
@@ -163,13 +192,15 @@ class StudyMasses:
     def _fitted_key(self) -> Key | None:
         """The same, once the quick masses are there: two at a time would keep both waiting."""
         key = self._flat_key()
-        if key is None or self._session.in_gesture or self.quick.settled:
+        if key is None or self._session.in_gesture:
             return key
-        return None
+        return key if self._are_wanted(key) and self.quick.settled else None
 
     def _quick_key(self) -> Key | None:
         key = self._flat_key()
-        if key is None or self.flat.get(key) is not None or self._has_hierarchy(key):
+        if key is None or self.flat.get(key) is not None:
+            return None
+        if self._are_wanted(key) and self._has_hierarchy(key):
             return None
         picture, frame, paper, values, _ = key
         return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=(), edges=(), planes=())

@@ -164,6 +164,7 @@ class Window(QMainWindow):
         view = station_view(cast("StationName", name))
         self.session.cancel()
         self.readings.clear_place()
+        self.computed.work_on_masses(station(view.name).needs_masses)
         self.reader.visit(view.name)
         if view.page == "board":
             self.middle.pair.show_station(view)
