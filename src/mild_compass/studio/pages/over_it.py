@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
 Laid = Literal["two inks", "drawing", "plan", "side by side", "wipe", "difference"]
 EDGE, GAP = 22.0, 14.0
+COVERING_PX = 4.0
 PLAN_INK, PAPER = "#1f3f8f", "#fdfdfb"
 BACK_SHRINK = 6  # stepped back: what three metres leave of a drawing's detail, about
 
@@ -148,7 +149,7 @@ class OverItPage(QWidget):
         elif self.way == "wipe":
             self._paint_wiped(painter, whole, made)
         else:
-            self._paint_drawing(painter, whole, made, faint=self.way == "difference")
+            self._paint_drawing(painter, whole, made)
             if self.way in ("two inks", "difference"):
                 painter.drawPixmap(whole.topLeft(), self._plan_pixmap(whole, made, on_paper=False))
 
@@ -162,10 +163,8 @@ class OverItPage(QWidget):
             )
         return image
 
-    def _paint_drawing(self, painter: QPainter, target: QRectF, made: DrawnCheck, faint: bool = False) -> None:
+    def _paint_drawing(self, painter: QPainter, target: QRectF, made: DrawnCheck) -> None:
         painter.drawImage(target, self._image(made))
-        if faint:  # what is drawn where it belongs is covered by the plan's ink; the rest stands out
-            painter.fillRect(target, QColor(255, 255, 255, 60))
 
     def _paint_plan(self, painter: QPainter, target: QRectF, made: DrawnCheck) -> None:
         painter.drawPixmap(target.topLeft(), self._plan_pixmap(target, made, on_paper=True))
@@ -201,9 +200,10 @@ class OverItPage(QWidget):
             pixmap.fill(QColor(PAPER) if on_paper else Qt.GlobalColor.transparent)
             inner = QPainter(pixmap)
             inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+            # What is drawn where it belongs is covered by the plan's lines in paper; the rest stands out.
             covering = self.way == "difference" and not on_paper
             ink = QColor(PAPER) if covering else QColor(PLAN_INK)
-            inner.setPen(QPen(ink, 5.0 if covering else 1.4))
+            inner.setPen(QPen(ink, COVERING_PX if covering else 1.4))
             scale = target.width() / self._session.plan.paper.width_mm
             matrix = made.checked.matrix if self.moved else None
             runs = []
