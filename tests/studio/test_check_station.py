@@ -96,6 +96,22 @@ def test_what_is_off_is_listed_shown_ticked_refused_and_kept(check: Hand):
     assert control(tool, "What is off").count() == count
 
 
+def test_drawing_and_plan_change_over_between_board_and_companion(check: Hand):
+    take(check, "off")
+    pair = check.window.middle.pair
+    assert (pair.board.fill, pair.companion.view.fill) == ("drawing", "paper")
+    assert "lines" in pair.companion.view.layers
+    check.window.board.setFocus()
+    check.key(Qt.Key.Key_Tab)
+    check.settle()
+    assert (pair.board.fill, pair.companion.view.fill) == ("paper", "drawing")
+    check.window.grab()
+    check.key(Qt.Key.Key_Tab)
+    assert pair.board.fill == "drawing"
+    check.go(2)
+    assert pair.companion.view.fill == "masses"
+
+
 def test_a_pair_is_set_by_dragging_from_the_plan_to_the_drawing(check: Hand):
     tool = take(check, "off")
     made = check.window.computed.drawing_check

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.sight import Sight
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.theme.palette import Palette
-    from mild_compass.studio.words import Mode
+    from mild_compass.studio.words import Fill, Mode
 
 PAUSE_MS = 50
 WORDS: dict[Mode, str] = {"sheet": "The sheet, in masses", "photo": "The picture, with the frame"}
@@ -93,11 +93,20 @@ class Companion(QWidget):
         layout.addLayout(head)
         layout.addWidget(self.view, 1)
 
+    def show_sheet(self, fill: Fill, layers: tuple[str, ...]) -> None:
+        """The sheet as it was drawn, or as it was planned."""
+        self._shown = ("sheet", (fill, *layers), False)
+        self.view.hold("as taken", False)
+        self.view.fill, self.view.layers = fill, layers
+        self.view.set_mode("sheet")
+        self._title.setText("Your drawing" if fill == "drawing" else "The sheet as planned")
+
     def show_mode(self, mode: Mode, layers: tuple[str, ...], before: bool = False) -> None:
         """Show the photo or the sheet, with these layers; or the photo as it was before anything was changed."""
         if (mode, layers, before) == self._shown:
             return
         self._shown = (mode, layers, before)
+        self.view.fill = "masses"
         self.view.layers = layers
         self.view.hold("as taken", before)
         self.view.set_mode(mode)

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.words import Hold, Mode
 
 SMALL_LAYERS = ("armature", "frame")
+PLANNED = ("frame", "lines", "stage", "shapes", "guides")  # what a drawing is compared with
 
 
 class BoardPair(QObject):
@@ -39,6 +40,9 @@ class BoardPair(QObject):
     def show_layers(self) -> None:
         """The layers of the station on both; on the sheet those that are printed."""
         layers, board = self._station.layers, self.board
+        if self._station.name == "check":
+            self._show_check()
+            return
         own = board.instrument.layers if board.instrument is not None else None
         board.printed = layers == (SHEET_LAYERS,) and own is None
         if own is not None:
@@ -54,9 +58,21 @@ class BoardPair(QObject):
         mode: Mode = "photo" if before or board.mode == "sheet" else "sheet"
         self.companion.show_mode(mode, () if before else small, before)
 
+    def _show_check(self) -> None:
+        """The drawing on one, the sheet as planned on the other."""
+        board, drawn = self.board, self.board.fill == "drawing"
+        board.printed = False
+        board.layers = () if drawn else PLANNED
+        self.companion.show_sheet("paper" if drawn else "drawing", PLANNED if drawn else ())
+
     def swap(self) -> None:
         """Change board and companion over."""
         board = self.board
+        if self._station.name == "check":
+            board.fill = "paper" if board.fill == "drawing" else "drawing"
+            self.show_layers()
+            board.update()
+            return
         board.set_mode("sheet" if board.mode == "photo" else "photo")
         if board.mode == "sheet" and self._station.mode == "photo":
             board.fill = "colour"

@@ -225,7 +225,7 @@ class OffInstrument(Instrument):
 
     def paint(self, painter: QPainter, photo: PhotoSight, sheet: Sight) -> None:
         made, drawing = self._made, self.desk.plan.drawing
-        if made is None or drawing is None:
+        if made is None or drawing is None or self.desk.board.fill != "drawing":
             return
         if self._show_plan:
             painter.setPen(pen("perspective", 1.0, alpha=150))
