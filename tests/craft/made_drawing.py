@@ -9,7 +9,7 @@ from mild_compass.craft.check.asked import Asked
 from mild_compass.craft.check.pieces import PlanLine
 
 A4 = (297.0, 210.0)
-SMALL = (2600, 1950)
+SMALL = (2200, 1650)
 SHED, CART = (98.0, 95.0, 30.0), (222.0, 150.0, 26.0)  # x, y, radius
 
 

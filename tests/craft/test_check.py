@@ -88,7 +88,7 @@ def test_flattening_agrees_with_opencv_s_camera_model():
 
 def test_a_homography_without_bow_is_opencv_s_own():
     corners = np.array([[210.0, 180], [2300, 260], [2180, 1700], [330, 1560]])
-    sides = by_hand(corners, SMALL)
+    sides = by_hand(corners, (2600, 1950))
     known = cv2.getPerspectiveTransform(
         np.array([[0, 0], [297, 0], [297, 210], [0, 210]], np.float32), corners.astype(np.float32)
     )
@@ -102,7 +102,7 @@ def test_the_proportion_of_a_sheet_is_told_from_its_picture(size, name):
     w, h = size
     flat = np.array([[0.0, 0, 0], [w, 0, 0], [w, h, 0], [0, h, 0]])
     corners = cv2.projectPoints(flat, turn, np.array([-w / 2, -h / 2, 600]), inner, None)[0].reshape(-1, 2) + 0.5
-    told = told_ratio(by_hand(corners, SMALL), SMALL)
+    told = told_ratio(by_hand(corners, (2600, 1950)), (2600, 1950))
     assert told.ratio == pytest.approx(max(size) / min(size), rel=0.02)
     assert not name or told.name.startswith(name)
 
