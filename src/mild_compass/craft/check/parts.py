@@ -55,7 +55,6 @@ class Part:
     centre_mm: tuple[float, float]
     move: Similarity
     sigma_mm: float
-    weakest: float  # of the two directions: how well known the shift is in the worse one, 0 to 1
     spoken_mm: float
     lead: float  # by what share of its lines it is followed better than moved by a millimetre or more further
 
@@ -72,18 +71,7 @@ class Labelled:
 
 def labelled(ridges: Ridges, pieces: Pieces, whole: Array) -> Labelled:
     """The pieces told apart, given the affine map (2, 3) of the whole."""
-    profile = profiles(ridges, pieces, whole, REACH_MM)
-    normal = turned_normals(pieces.across, whole)
-    at = applied(whole, pieces.middle)
-    good = np.clip((profile.slackened(SLACK_MM) - POOR) / (GOOD - POOR), 0, 1)
-    near = abs(profile.offsets) <= AS_WHOLE_MM + 1e-9
-    stays = good[:, near].max(1) > STAYS
-    # What a line that stands where it belongs has drawn is no sign of another that has moved there.
-    ends = [int(np.nonzero(near)[0][0]) - 1, int(np.nonzero(near)[0][-1]) + 1]
-    own = _explained(pieces, whole, stays, profile.offsets)
-    good = np.where(near, good, good * (1 - EXPLAINED * own))
-    good[:, ends] = np.minimum(good[:, ends], good[:, near].max(1)[:, None])
-    fit = _Fit(pieces, at, normal, profile.followed, good, profile.offsets, *neighbours(pieces))
+    fit = _fit_of(ridges, pieces, whole)
     moves = _moves(fit)
     label = np.where(fit.cost_of_whole() > pieces.length * NOT_DRAWN, MISSING, WHOLE).astype(np.int64)
     label, moves = _expanded(fit, label, moves)
@@ -92,6 +80,18 @@ def labelled(ridges: Ridges, pieces: Pieces, whole: Array) -> Labelled:
         label, moves = _joined(fit, label, moves)
         label, moves = _expanded(fit, label, moves)
     return _told(fit, label, moves)
+
+
+def _fit_of(ridges: Ridges, pieces: Pieces, whole: Array) -> _Fit:
+    """How well each piece is followed at every distance; a line that stands where it belongs is no sign of others."""
+    profile = profiles(ridges, pieces, whole, REACH_MM)
+    normal = turned_normals(pieces.across, whole)
+    at = applied(whole, pieces.middle)
+    good = np.clip((profile.slackened(SLACK_MM) - POOR) / (GOOD - POOR), 0, 1)
+    near = abs(profile.offsets) <= AS_WHOLE_MM + 1e-9
+    explained = _explained(pieces, whole, good[:, near].max(1) > STAYS, profile.offsets)
+    good = np.where(near, good, good * (1 - EXPLAINED * explained))
+    return _Fit(pieces, at, normal, profile.followed, good, profile.offsets, *neighbours(pieces))
 
 
 def _explained(pieces: Pieces, whole: Array, stays: NDArray[np.bool_], offsets: Array) -> Array:
@@ -361,9 +361,8 @@ def _told(fit: _Fit, label: Labels, moves: list[_Move]) -> Labelled:
         spoken = float((fit.pieces.length * fit.good_at(_offsets_of(fit, matrix)) - stay)[mine].sum())
         number[mine] = len(parts)
         sigma = np.sqrt(np.linalg.eigvalsh(covariance[:2, :2]))
-        known = float(np.clip(1 - (sigma[1] / SHIFT_WISH_MM) ** 2, 0, 1))
         lead = _lead(fit, mine, expected)
-        parts.append(Part(np.nonzero(mine)[0], about, told_of(matrix, about), float(sigma[1]), known, spoken, lead))
+        parts.append(Part(np.nonzero(mine)[0], about, told_of(matrix, about), float(sigma[1]), spoken, lead))
     found, followed = _measured(fit, expected)
     return Labelled(number, tuple(parts), followed, found)
 
