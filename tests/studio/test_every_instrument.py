@@ -108,10 +108,10 @@ def test_the_holds_and_the_swap_work_at_every_station_of_the_demo(empty: Hand, s
             window.grab()
             empty.bot.keyRelease(window, key)
         if window.middle.at_a_board:
-            before = window.board.mode
+            before = window.board.mode, window.board.fill
             empty.bot.keyClick(window.board, Qt.Key.Key_Tab)
             window.grab()
-            assert window.board.mode != before
+            assert (window.board.mode, window.board.fill) != before
             empty.bot.keyClick(window.board, Qt.Key.Key_Tab)
         assert not (window.board.holds if window.middle.at_a_board else set())
     assert not window.session.unsaved, "looking changes nothing"
