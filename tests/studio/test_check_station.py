@@ -233,7 +233,7 @@ def test_photos_of_the_drawing_come_by_file_drop_paste_folder_and_stand_in(
 
     def wait(count: int) -> None:
         qtbot.waitUntil(lambda: len(hand.window.session.plan.drawings) == count, timeout=20_000)
-        hand.settle()
+        hand.rest()
 
     monkeypatch.setattr(Dialogs, "drawings", lambda _: [LINES])
     hand.click("Add a photo of it…")

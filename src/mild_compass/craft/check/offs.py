@@ -35,7 +35,7 @@ CORNER_SINE = 0.5
 WAVER_MM = 0.18  # what a line wavers between its middle and its end
 MISSING_MM, MISSING_GAP_MM = 12.0, 9.0
 SURE_PART_MM, SURE_SIGMAS, SURE_SPOKEN_MM = 0.8, 3.0, 15.0
-SURE_LEAD = 0.06  # followed better there than anywhere else near, by this share of its lines
+SURE_LEAD, SURE_LEAD_MM = 0.06, 30.0  # followed better there than anywhere near, by this share or length of its lines
 LOOKED_MM = 0.8
 
 
@@ -170,7 +170,7 @@ def name_at(middle: Array, spread_mm: float, names: Names, lines: Sequence[str])
 def _part(part: Part, pieces: Pieces, lines: Sequence[PlanLine], whole: Array, names: Names) -> PartFound:
     middle = pieces.middle[part.pieces].mean(0)
     spread = float(np.hypot(*pieces.middle[part.pieces].std(0))) + 4.0
-    far = float(np.hypot(*part.move.shift_mm))
+    far, length = float(np.hypot(*part.move.shift_mm)), float(pieces.length[part.pieces].sum())
     at = applied(whole, pieces.middle[part.pieces])
     most = float(np.hypot(*(applied(part.move.matrix(), at) - at).T).max())
     sure = (
@@ -178,7 +178,7 @@ def _part(part: Part, pieces: Pieces, lines: Sequence[PlanLine], whole: Array, n
         and part.sigma_mm < 0.35 + 0.1 * far
         and max(far, most * 0.6) > max(SURE_PART_MM, SURE_SIGMAS * part.sigma_mm)
         and part.spoken_mm > SURE_SPOKEN_MM
-        and part.lead > SURE_LEAD
+        and (part.lead > SURE_LEAD or part.lead * length > SURE_LEAD_MM)
     )
     return PartFound(
         name_at(middle, spread, names, [lines[n].name for n in pieces.line[part.pieces]]),
