@@ -192,8 +192,7 @@ class EarlierChecks(Shelf[DrawnCheck]):
         return self.get(self._key(drawing, picture))
 
     def _key(self, drawing: OwnDrawing, picture: Picture | None) -> Hashable:
-        plan = self._session.committed
-        return (id(picture), id(plan.study), plan.paper, *key_of(plan, drawing, None)[3:])
+        return key_of(self._session.committed, drawing, picture)
 
     def wanted(self) -> Wanted | None:
         plan = self._session.committed
