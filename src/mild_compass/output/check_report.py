@@ -5,13 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mild_compass.craft.check.study_check import study_check
-from mild_compass.craft.check.tones import drawn_tones
-from mild_compass.craft.perspective.worked import aims_of
-from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.picture.load import focal_35mm_of, read_file, read_full
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.stations import readings_of
-from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan import archive
 from mild_compass.plan.edits.check import add_drawing, next_drawing_id, set_corners
@@ -51,17 +47,7 @@ def check_photo(
         plan = set_corners(drawing.id, corners_px).apply(plan, now())
     drawing = next(each for each in plan.drawings if each.id == drawing.id)
     picture = study_picture(plan, study, photos) if plan.has_picture(study) else None
-    worked = worked_study(plan, None, picture=picture)
-    assert worked is not None
-    lines = masses = None
-    if picture is not None:
-        amount = study.sheet.trace_amount
-        lines = line_drawing(picture, study.frame, plan.paper, amount, aims_of(worked.perspective))
-        masses = study_masses(picture, study, plan.paper)
-    checked = study_check(rgb, worked, drawing, masses, lines)
-    tones = None
-    if checked.flat is not None and masses is not None:
-        tones = drawn_tones(checked.flat, masses, worked.frame_map.box, checked.matrix)
-    told = worked_study(plan, masses, picture=picture, check=checked, tones=tones)
+    found = study_check(rgb, plan, drawing, picture, with_values=True)
+    told = worked_study(plan, None, picture=picture, check=found.checked, tones=found.tones)
     assert told is not None
-    return checked, [f"{reading.verdict:5} {reading.text}" for reading in readings_of("check", told)]
+    return found.checked, [f"{reading.verdict:5} {reading.text}" for reading in readings_of("check", told)]

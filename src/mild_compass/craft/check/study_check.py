@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -9,18 +10,26 @@ import numpy as np
 from mild_compass.craft.check.asked import Asked
 from mild_compass.craft.check.check import check
 from mild_compass.craft.check.planned import frame_lines, planned_lines
+from mild_compass.craft.check.tones import drawn_tones
+from mild_compass.craft.perspective.worked import aims_of
+from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.sheet.measure import lengths_mm, points_mm
+from mild_compass.craft.values.masses import study_masses
+from mild_compass.craft.worked import worked_study
 from mild_compass.plan.guides import guide_name
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.check.checked import Checked
+    from mild_compass.craft.check.pieces import PlanLine
+    from mild_compass.craft.check.tones import DrawnTones
     from mild_compass.craft.picture.line_drawing import LineDrawing
+    from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.stage.staged import Staged
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import OwnDrawing
+    from mild_compass.plan.model import OwnDrawing, Plan
 
 TONED = ("values", "finished")
 POINT_RADIUS_MM = 8.0
@@ -77,13 +86,32 @@ def _names(worked: Worked) -> list[tuple[str, float, float, float]]:
     return found
 
 
+@dataclass(frozen=True, eq=False, slots=True)
+class StudyCheck:
+    """A photo of the drawing against a study: what is off, the values where they are compared, the plan's lines."""
+
+    checked: Checked
+    tones: DrawnTones | None
+    lines: tuple[PlanLine, ...]
+
+
 def study_check(
-    rgb: NDArray[np.uint8],
-    worked: Worked,
-    drawing: OwnDrawing,
-    masses: Masses | None = None,
-    lines: LineDrawing | None = None,
-    scene: Staged | None = None,
-) -> Checked:
-    """A photo (h, w, 3) of the drawing against the study."""
-    return check(rgb, asked_of(worked, drawing, masses, lines, scene))
+    rgb: NDArray[np.uint8], plan: Plan, drawing: OwnDrawing, picture: Picture | None, with_values: bool
+) -> StudyCheck:
+    """A photo (h, w, 3) of the drawing against the plan's current study, whose picture is given where it has one."""
+    study = plan.study
+    assert study is not None
+    worked = worked_study(plan, None, picture=picture)
+    assert worked is not None
+    lines = masses = None
+    if picture is not None:
+        amount = study.sheet.trace_amount
+        lines = line_drawing(picture, study.frame, plan.paper, amount, aims_of(worked.perspective))
+        if with_values or {"masses", "edges"} & set(study.sheet.layers):
+            masses = study_masses(picture, study, plan.paper)
+    asked = asked_of(worked, drawing, masses, lines)
+    checked = check(rgb, asked)
+    tones = None
+    if checked.flat is not None and masses is not None and with_values:
+        tones = drawn_tones(checked.flat, masses, worked.frame_map.box, checked.matrix)
+    return StudyCheck(checked, tones, asked.lines)

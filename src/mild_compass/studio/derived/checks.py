@@ -44,33 +44,16 @@ class DrawnCheck:
 
 def made_check(plan: Plan, drawing: OwnDrawing, photos: PhotoFolder, picture: Picture | None) -> DrawnCheck:
     """A photo of the drawing against the plan's current study; slow libraries are loaded here, in a worker."""
-    from mild_compass.craft.check.study_check import TONED, asked_of, study_check
-    from mild_compass.craft.check.tones import drawn_tones
-    from mild_compass.craft.perspective.worked import aims_of
-    from mild_compass.craft.picture.line_drawing import line_drawing
+    from mild_compass.craft.check.study_check import TONED, study_check
+    from mild_compass.craft.geometry.lines import picture_box
     from mild_compass.craft.picture.load import read_full
-    from mild_compass.craft.values.masses import study_masses
-    from mild_compass.craft.worked import worked_study
 
     study = plan.study
     assert study is not None
     rgb = read_full(photos.read(drawing.sha256, drawing.name), drawing.name)
-    worked = worked_study(plan, None, picture=picture)
-    assert worked is not None
-    lines = masses = None
-    if picture is not None:
-        amount = study.sheet.trace_amount
-        lines = line_drawing(picture, study.frame, plan.paper, amount, aims_of(worked.perspective))
-        if drawing.stage in TONED or {"masses", "edges"} & set(study.sheet.layers):
-            masses = study_masses(picture, study, plan.paper)
-    asked = asked_of(worked, drawing, masses, lines)
-    checked = study_check(rgb, worked, drawing, masses, lines)
-    tones = None
-    if checked.flat is not None and masses is not None and drawing.stage in TONED:
-        tones = drawn_tones(checked.flat, masses, worked.frame_map.box, checked.matrix)
-    return DrawnCheck(
-        checked, tones, _ways(checked, worked.frame_map.box), asked.lines, _small(rgb), (rgb.shape[1], rgb.shape[0])
-    )
+    found = study_check(rgb, plan, drawing, picture, drawing.stage in TONED)
+    ways = _ways(found.checked, picture_box(plan.paper, study.frame))
+    return DrawnCheck(found.checked, found.tones, ways, found.lines, _small(rgb), (rgb.shape[1], rgb.shape[0]))
 
 
 def _ways(checked: Checked, box: Box) -> dict[Way, QImage]:
