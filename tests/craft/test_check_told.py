@@ -6,7 +6,6 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from tests.conftest import NOON
 from tests.craft.made_drawing import A4, SMALL, asked, lines
 
 from mild_compass.craft.check.check import check
@@ -288,7 +287,6 @@ def test_lines_that_one_before_tells_already_are_not_asked_twice():
     assert kept[1].name == "edge"
 
 
-def test_the_plan_is_not_touched_by_being_told(plan):
+def test_without_a_chosen_drawing_the_last_one_is_checked(plan):
     assert plan.drawing is None
     assert replace(plan, drawings=(DRAWING,), current_drawing="gone").drawing is DRAWING
-    assert NOON

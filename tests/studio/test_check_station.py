@@ -149,6 +149,8 @@ def test_corners_are_shown_dragged_turned_and_found_again(check: Hand):
     page.setFocus()
     check.bot.keyClick(page, Qt.Key.Key_Right)
     assert check.window.session.plan.drawing.corners_px[2][0] == pytest.approx(moved[2][0] + 1, abs=0.06)
+    check.bot.keyClick(page, Qt.Key.Key_Space)
+    assert page.chosen == 3
     check.click("Turn by a quarter")
     assert check.window.session.plan.drawing.corners_px[3] == pytest.approx(moved[0], abs=0.1)
     check.click("Find them again")
@@ -266,3 +268,12 @@ def test_photos_of_the_drawing_come_by_file_drop_paste_folder_and_stand_in(
     hand.click("Remove this photo")
     hand.settle()
     assert len(hand.window.session.plan.drawings) == 4
+
+
+def test_a_watched_folder_is_let_go_with_the_plan_it_was_watched_for(hand: Hand, tmp_path: Path):
+    drawings = hand.window.files.drawings
+    drawings.watch(tmp_path)
+    assert drawings.watched == tmp_path
+    hand.window.session.new()
+    hand.settle()
+    assert drawings.watched is None

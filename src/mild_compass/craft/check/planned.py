@@ -40,7 +40,6 @@ KINDS: tuple[tuple[SheetLayer, str], ...] = (
     ("masses", "outlines of the masses"),
 )
 WORDS = dict(KINDS)
-LEAST_HORIZON = 2  # strokes of the perspective's layer: the horizon alone is none of the picture's lines
 
 
 def planned_lines(

@@ -80,17 +80,6 @@ class Profiles:
     followed: Array
     offsets: Array
 
-    def at(self, offset: Array, slack_mm: float = 0.0) -> Array:
-        """The same at one offset for each piece (n,), or the best within a slack."""
-        values = self.followed if not slack_mm else self.slackened(slack_mm)
-        return values[np.arange(len(values)), self.index(offset)]
-
-    def index(self, offset: Array) -> NDArray[np.int64]:
-        """Where offsets stand in ``offsets``, the nearest."""
-        low, step = self.offsets[0], self.offsets[1] - self.offsets[0]
-        index = np.clip(np.round((offset - low) / step), 0, len(self.offsets) - 1)
-        return np.asarray(index, np.int64)
-
     def slackened(self, slack_mm: float) -> Array:
         """The best within a slack to either side, at every offset."""
         reach = 2 * round(slack_mm / (self.offsets[1] - self.offsets[0])) + 1

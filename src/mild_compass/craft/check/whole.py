@@ -35,7 +35,6 @@ BLUR_MM = 0.9
 STARTS, MOST_TO_START = 4, 400  # ways to begin; pieces that are asked then
 NARROWING_MM = (2.2, 1.6, 1.1, 0.8, 0.6, 0.45, 0.35, 0.3)
 REACH_MM = 5.0
-SIZE_LIMIT, TURN_LIMIT_DEG = 0.06, 5.0
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -78,6 +78,7 @@ class DrawingFiles(QObject):
         self._known: set[Path] = set()
         self._settle = QTimer(self, singleShot=True, interval=SETTLE_MS)
         self._settle.timeout.connect(self._take_new)
+        session.replaced.connect(lambda: self.watch(None))  # what comes in later is of the plan it was begun for
 
     def choose(self) -> None:
         """Ask for photos of the drawing and add them."""
@@ -137,6 +138,7 @@ class DrawingFiles(QObject):
         if self._watcher is not None:
             self._watcher.deleteLater()
             self._watcher = None
+            self._settle.stop()
         if folder is None:
             return
         self._known = set(photos_in(folder))

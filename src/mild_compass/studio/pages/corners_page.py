@@ -42,7 +42,7 @@ class CornersPage(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Corners of the sheet in the photo")
-        self.setAccessibleDescription("Keys 1 to 4 choose a corner, arrow keys move it by a pixel of the photo.")
+        self.setAccessibleDescription("Space chooses the next corner, arrow keys move it by a pixel of the photo.")
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     @property
@@ -134,6 +134,10 @@ class CornersPage(QWidget):
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space and self.corners:
+            self.chosen = (self.chosen + 1) % 4
+            self.update()
+            return
         step = ARROWS.get(Qt.Key(event.key()))
         corners = self.corners
         if step is None or not corners:
@@ -144,11 +148,6 @@ class CornersPage(QWidget):
         x, y = moved[self.chosen]
         moved[self.chosen] = (x + step[0] * size, y + step[1] * size)
         self._send(moved)
-
-    def choose_next(self) -> None:
-        """Choose the next corner."""
-        self.chosen = (self.chosen + 1) % 4
-        self.update()
 
     def _send(self, corners: list[Point]) -> None:
         self.dragged.emit(tuple((round(x, 1), round(y, 1)) for x, y in corners))
