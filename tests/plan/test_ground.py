@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import zipfile
-from dataclasses import fields, is_dataclass, replace
+from dataclasses import asdict, fields, is_dataclass, replace
 from pathlib import Path
 
 import pytest
@@ -23,18 +23,23 @@ from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.migrations import VERSION
 from mild_compass.plan.model import BLANK, Departure, Ground, OwnDrawing, Plan, Reference
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.work import WorkPlan
 
 SAVED = sorted((Path(__file__).parent / "saved").glob("*-1.mildplan"))
 
 
 NEW_IN_5 = {"simple": 50.0, "detail": 0.0, "areas": [], "edges": [], "planes": []}
+NEW_IN_7 = {"sittings": [], "came_out": [], "acted": [], "answers": [], "spent": []}
 NEW_IN_6 = {"corners_px": [], "pairs": [], "refused": [], "mended": []}
 
 
 def without_what_came_later(plan: dict, since: int = 4) -> dict:
-    """A plan as it is written now, without what versions 5 and 6 have added, which must be as usual."""
-    assert plan.pop("current_drawing") == ""
-    for drawing in plan["drawings"]:
+    """A plan as it is written now, without what versions 5 to 7 have added, which must be as usual."""
+    assert plan.pop("work") == json.loads(json.dumps(asdict(WorkPlan())))
+    assert {name: plan.pop(name) for name in NEW_IN_7} == NEW_IN_7
+    if since < 6:
+        assert plan.pop("current_drawing") == ""
+    for drawing in plan["drawings"] if since < 6 else ():
         assert {name: drawing.pop(name) for name in NEW_IN_6} == NEW_IN_6
     for study in plan["studies"] if since < 5 else ():
         assert {name: study["values"].pop(name) for name in NEW_IN_5} == NEW_IN_5
@@ -110,6 +115,15 @@ def test_a_plan_of_version_5_opens_as_it_was_with_its_drawing_unmarked(tmp_path)
     assert (before["version"], after["version"]) == (5, VERSION)
     assert len(before["plan"]["drawings"]) == 1
     assert without_what_came_later(after["plan"], since=5) == before["plan"]
+
+
+def test_a_plan_of_version_6_opens_as_it_was_with_no_work_done_yet(tmp_path):
+    path = Path(__file__).parent / "saved" / "every-mark-6.mildplan"
+    before = raw(path)
+    after = json.loads(encode(archive.read(path, PhotoFolder(tmp_path))))
+    assert (before["version"], after["version"]) == (6, VERSION)
+    assert len(before["plan"]["drawings"][0]["pairs"]) == 1
+    assert without_what_came_later(after["plan"], since=6) == before["plan"]
 
 
 def test_the_saved_plan_with_every_mark_has_every_kind_of_departure():

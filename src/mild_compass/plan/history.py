@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING
 from mild_compass.plan.bounds import require_bounded
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import Plan
 
@@ -49,6 +51,12 @@ class History:
         self._labels.append(edit.label)
         self._at += 1
         return True
+
+    def record(self, change: Callable[[Plan], Plan]) -> None:
+        """Write what has happened into every state: undo takes back what was decided, never what happened."""
+        changed = [change(plan) for plan in self._plans]
+        require_bounded(changed[self._at], self.plan)
+        self._plans = changed
 
     def undo(self) -> None:
         """Step back, if there is anything to take back."""

@@ -14,10 +14,12 @@ from typing import Literal, get_args
 from mild_compass.plan.departure_kinds import LEAST_POINTS, DepartureKind, kind_of
 from mild_compass.plan.errors import PlanError, require_within
 from mild_compass.plan.guides import EYE_M, FocalSource, Guide, Lens, Light
+from mild_compass.plan.record import Answer, CameOut, Outcome
 from mild_compass.plan.sheet import BlockShape, MeasurePlan, Motif, SheetPlan
 from mild_compass.plan.stage import Stage
 from mild_compass.plan.structure import Construction, Structure
 from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane, ReadsPlan
+from mild_compass.plan.work import Sitting, WorkPlan
 
 StationName = Literal["references", "viewfinder", "armature", "perspective", "values", "sheet", "check", "logbook"]
 STATION_NAMES: tuple[StationName, ...] = get_args(StationName)
@@ -32,7 +34,6 @@ Proportion = Literal["locked", "free", "stretched"]
 School = Literal["thirds", "armature", "dynamic symmetry", "quarters and cross", "no grid"]
 SCHOOLS: tuple[School, ...] = get_args(School)
 MeasuredSpan = Literal["photo width", "photo height", "frame width", "frame height"]
-Outcome = Literal["open", "kept", "changed", "dropped"]
 Point = tuple[float, float]
 LogKind = Literal["note", "decision"]
 
@@ -524,6 +525,25 @@ class LogEntry:
 
 
 @dataclass(frozen=True, slots=True)
+class Acted:
+    """A reading the artist acted on: what it said, and when its remedy was taken."""
+
+    time: str
+    station: StationName
+    study: str
+    key: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class StationTime:
+    """How long a station has been in use."""
+
+    station: StationName
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
 class Plan:
     """Everything decided for one sheet of paper: photos to work from, photos of the own drawing, studies, the log."""
 
@@ -535,6 +555,12 @@ class Plan:
     log: tuple[LogEntry, ...] = ()
     drawings: tuple[OwnDrawing, ...] = ()
     current_drawing: str = ""  # the one that is checked; empty for the last
+    work: WorkPlan = field(default_factory=WorkPlan)
+    sittings: tuple[Sitting, ...] = ()
+    came_out: tuple[CameOut, ...] = ()
+    acted: tuple[Acted, ...] = ()
+    answers: tuple[Answer, ...] = ()
+    spent: tuple[StationTime, ...] = ()  # at each station, while it was in use
 
     def __post_init__(self) -> None:
         known = {reference.id for reference in self.references}

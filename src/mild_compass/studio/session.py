@@ -19,7 +19,7 @@ from mild_compass.studio.requests.journal import Journal
 from mild_compass.studio.requests.owner import Owner
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Callable, Sequence
     from pathlib import Path
 
     from mild_compass.plan.edits.base import Edit
@@ -73,8 +73,9 @@ class Session(QObject):
 
     @property
     def unsaved(self) -> bool:
-        """Whether the plan differs from its file."""
-        return self._history.plan != self._saved
+        """Whether the plan differs from its file; to have looked at a station for a while is no difference."""
+        plan = self._history.plan
+        return plan is not self._saved and replace(plan, spent=self._saved.spent) != self._saved
 
     @property
     def undo_label(self) -> str | None:
@@ -103,6 +104,17 @@ class Session(QObject):
             done = False
         self._after_change()
         return done
+
+    def record(self, change: Callable[[Plan], Plan]) -> bool:
+        """Write down what has happened, as a time or a step that is done: it is no step of undo and outlives it."""
+        try:
+            self._history.record(change)
+        except PlanError as error:
+            self.said.emit(str(error))
+            return False
+        self._preview = None
+        self._after_change()
+        return True
 
     def preview(self, edit: Edit) -> None:
         """Show what an edit would do while the hand is still moving."""

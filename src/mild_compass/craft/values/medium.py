@@ -64,7 +64,8 @@ class Step:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class MediumWork:
-    """All steps in order, the L* of the paper, how much of it stays untouched, the masking line, and warnings."""
+    """All steps in order, the L* of the paper, how much of it stays untouched, the masking line, warnings, and how
+    much of the edges is softened."""
 
     steps: tuple[Step, ...]
     paper_value: float
@@ -73,6 +74,7 @@ class MediumWork:
     light_share: float
     masking_mm: float
     warnings: tuple[str, ...]
+    soft_mm: float = 0.0
 
 
 def medium_work(masses: Masses, medium: MediumPlan, edges: tuple[Edge, ...] = ()) -> MediumWork:
@@ -82,7 +84,7 @@ def medium_work(masses: Masses, medium: MediumPlan, edges: tuple[Edge, ...] = ()
         return work
     wet = medium.medium in WET
     steps = tuple(replace(step, words=step.words + _edge_words(step.value, edges, wet)) for step in work.steps)
-    return replace(work, steps=steps)
+    return replace(work, steps=steps, soft_mm=sum(edge.length_mm for edge in edges if edge.kind == "soft"))
 
 
 def _edge_words(value: int | None, edges: tuple[Edge, ...], wet: bool) -> str:

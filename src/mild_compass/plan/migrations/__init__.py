@@ -10,19 +10,20 @@ import logging
 from typing import TYPE_CHECKING, Any
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.migrations import from_1, from_2, from_3, from_4, from_5
+from mild_compass.plan.migrations import from_1, from_2, from_3, from_4, from_5, from_6
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
 log = logging.getLogger(__name__)
-VERSION = 6
+VERSION = 7
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: from_1.migrate,
     2: from_2.migrate,
     3: from_3.migrate,
     4: from_4.migrate,
     5: from_5.migrate,
+    6: from_6.migrate,
 }
 
 
