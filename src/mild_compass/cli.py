@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 PAGE_FORMATS = tuple(name for name in get_args(Pages) if name not in ("one page", "usual"))
 SMALL_PX = 320
-COMMANDS = ("new", "readings", "sheet", "export", "check", "demo")
+COMMANDS = ("new", "readings", "sheet", "export", "check", "logbook", "search", "demo")
 NO_SCREEN = (
     "There is no screen here to open a window on. Run it on a desktop, or on a virtual screen with\n"
     "    xvfb-run -a .venv/bin/mild-compass demo\n"
@@ -65,6 +65,8 @@ def _parser() -> argparse.ArgumentParser:
     _sheet_command(commands)
     _export_command(commands)
     _check_command(commands)
+    _logbook_command(commands)
+    _search_command(commands)
     _demo_command(commands)
     return parser
 
@@ -120,6 +122,21 @@ def _check_command(commands: Any) -> None:
     )
     check.add_argument("--json", action="store_true")
     check.set_defaults(run=_check)
+
+
+def _logbook_command(commands: Any) -> None:
+    logbook = commands.add_parser("logbook", help="write what was decided, done and learned")
+    logbook.add_argument("plans", nargs="+", type=Path, metavar="PLAN")
+    logbook.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.{md,html,pdf}")
+    logbook.set_defaults(run=_logbook)
+
+
+def _search_command(commands: Any) -> None:
+    search = commands.add_parser("search", help="find words in the logbooks of all plans")
+    search.add_argument("words", nargs="+", metavar="WORDS")
+    search.add_argument("--in", dest="folder", type=Path, metavar="FOLDER", help="only plans in this folder")
+    search.add_argument("--json", action="store_true")
+    search.set_defaults(run=_search)
 
 
 def _demo_command(commands: Any) -> None:
@@ -309,6 +326,51 @@ def _corners(words: list[str] | None) -> tuple[tuple[float, float], ...]:
         return tuple((float(x), float(y)) for x, y in (word.split(",") for word in words))
     except ValueError as error:
         raise PlanError("These are not corners. Give four times X,Y in pixels of the upright photo.") from error
+
+
+def _logbook(options: argparse.Namespace) -> int:
+    from mild_compass.output.document import Block, writer_of
+    from mild_compass.output.logbook_document import logbook_blocks, worked_out
+    from mild_compass.plan import archive
+    from mild_compass.plan.atomic import write_bytes_atomically
+
+    suffix = options.output.suffix.lower()
+    writer = writer_of(suffix)
+    if writer is None:
+        raise PlanError(f"“{options.output.name}” is of a kind that cannot be written. Known are .md, .html, .pdf.")
+    blocks: list[Block] = []
+    title = f"{len(options.plans)} plans"
+    for path in options.plans:
+        with tempfile.TemporaryDirectory() as folder:
+            photos = PhotoFolder(Path(folder))
+            plan = archive.read(path, photos)
+            title = plan.name if len(options.plans) == 1 else title
+            blocks += logbook_blocks(plan, worked_out(plan, photos), photos, pictures=suffix != ".md")
+    write_bytes_atomically(options.output, writer(title, blocks))
+    return 0
+
+
+def _search(options: argparse.Namespace) -> int:
+    from mild_compass.memory.folders import index_file
+    from mild_compass.memory.plan_index import PlanIndex
+    from mild_compass.studio.settings.preferences import load
+
+    named = [Path(name) for name in load().plan_folders]
+    folders = [options.folder] if options.folder else named
+    if not folders:
+        raise PlanError("No folder of plans is named. Name one with --in FOLDER, or in the logbook of the studio.")
+    missing = next((each for each in folders if not each.is_dir()), None)
+    if missing is not None:
+        raise PlanError(f"There is no folder {missing}.")
+    index = PlanIndex(index_file())
+    for problem in index.renew(list(dict.fromkeys([*named, *folders]))).problems:
+        print(problem, file=sys.stderr)
+    found = index.search(" ".join(options.words), folders)
+    if options.json:
+        print(json.dumps([each.as_json() for each in found], indent=1, ensure_ascii=False))
+    for each in found if not options.json else ():
+        print(f"{each.plan}, {each.time[:10]}, {each.station}: {each.text}")
+    return 0
 
 
 def _demo(options: argparse.Namespace) -> int:

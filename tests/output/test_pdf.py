@@ -16,7 +16,7 @@ from mild_compass.craft.geometry.lines import Box
 from mild_compass.craft.sheet.squared import column_name, grid_marks, squared_grid
 from mild_compass.craft.sheet.tiles import FOOT_MM, OVERLAP_MM, PRINTER_EDGE_MM, tiles_for
 from mild_compass.craft.sheet_sizes.papers import paper
-from mild_compass.output.markdown import logbook_markdown
+from mild_compass.output.logbook_document import logbook_markdown
 from mild_compass.output.print_sheet import print_sheet
 from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.edits.logbook import add_note

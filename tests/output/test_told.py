@@ -31,7 +31,7 @@ from mild_compass.craft.values.medium import medium_work
 from mild_compass.craft.viewfinder.search import Ask, find_frames
 from mild_compass.craft.worked import Worked, worked_study
 from mild_compass.demo import SCENES, plan_of
-from mild_compass.output.markdown import logbook_markdown
+from mild_compass.output.logbook_document import logbook_markdown
 from mild_compass.output.measures_csv import measures_csv
 from mild_compass.plan import archive
 from mild_compass.plan.model import Plan

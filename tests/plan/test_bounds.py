@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from tests.conftest import NOON, jpeg
 
 from mild_compass.craft.sheet_sizes.papers import paper
-from mild_compass.output.markdown import logbook_markdown
+from mild_compass.output.logbook_document import logbook_markdown
 from mild_compass.output.measures_csv import measures_csv
 from mild_compass.output.svg import sheet_svg
 from mild_compass.plan import archive

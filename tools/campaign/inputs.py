@@ -21,7 +21,7 @@ from mild_compass.craft.picture.load import focal_35mm_of, read_full, read_proxy
 from mild_compass.craft.sheet.layers import sheet_drawing
 from mild_compass.craft.stations import STATIONS, readings_of
 from mild_compass.craft.worked import worked_study
-from mild_compass.output.markdown import logbook_markdown
+from mild_compass.output.logbook_document import logbook_markdown
 from mild_compass.output.measures_csv import measures_csv
 from mild_compass.output.pdf import PageSetup, Printed, pages_pdf
 from mild_compass.output.svg import sheet_svg

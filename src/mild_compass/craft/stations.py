@@ -59,7 +59,7 @@ STATIONS: tuple[StationCraft, ...] = (
     ),
     StationCraft("sheet", "Sheet", "What goes down first?", needs_masses=True),
     StationCraft("check", "Check", "What did the hand do otherwise?"),
-    StationCraft("logbook", "Logbook", "What did you decide, and why?"),
+    StationCraft("logbook", "Logbook", "What did you decide, and why?", needs_masses=True),
 )
 
 

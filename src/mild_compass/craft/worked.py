@@ -13,10 +13,12 @@ if TYPE_CHECKING:
     from mild_compass.craft.armature.report import LockReport
     from mild_compass.craft.check.checked import Checked
     from mild_compass.craft.check.tones import DrawnTones
+    from mild_compass.craft.logbook.repeated import Wrong
     from mild_compass.craft.perspective.horizon import HorizonLine
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
+    from mild_compass.craft.work.own_times import OwnTimes
     from mild_compass.plan.model import Ground, Plan, Study
 
 
@@ -37,6 +39,8 @@ class Worked:
     measured: bool = True
     check: Checked | None = None  # of the drawing that is chosen
     tones: DrawnTones | None = None
+    own: OwnTimes | None = None  # the artist's, from all sittings
+    elsewhere: tuple[Wrong, ...] = ()  # what went otherwise than planned in other plans
 
     @property
     def has_picture(self) -> bool:
@@ -79,6 +83,8 @@ def worked_study(
     measured: bool = True,
     check: Checked | None = None,
     tones: DrawnTones | None = None,
+    own: OwnTimes | None = None,
+    elsewhere: tuple[Wrong, ...] = (),
 ) -> Worked | None:
     """Work out the current study; None while the plan has no study. A perspective already known is taken as it is."""
     study = plan.study
@@ -97,4 +103,6 @@ def worked_study(
         measured,
         check,
         tones,
+        own,
+        elsewhere,
     )

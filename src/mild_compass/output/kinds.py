@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from mild_compass.output.markdown import logbook_markdown
+from mild_compass.output.logbook_document import logbook_file
 from mild_compass.output.measures_csv import measures_csv
 from mild_compass.output.print_sheet import print_sheet, svg_sheet
 from mild_compass.output.write_pixels import layered_sheet, png_sheet
@@ -29,8 +29,8 @@ def _csv(plan: Plan, *_: object) -> bytes:
     return measures_csv(plan).encode()
 
 
-def _markdown(plan: Plan, *_: object) -> bytes:
-    return logbook_markdown(plan).encode()
+def _markdown(plan: Plan, photos: PhotoFolder, *_: object) -> bytes:
+    return logbook_file(".md", plan, photos)
 
 
 WRITERS = {**SHEET_WRITERS, ".csv": _csv, ".md": _markdown}

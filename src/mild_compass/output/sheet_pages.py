@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from reportlab.lib.utils import simpleSplit
 
-from mild_compass.craft.drawing import Label
+from mild_compass.craft.drawing import Ink, Label
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.sheet.alignments import alignments
@@ -78,6 +78,18 @@ class Page:
             x = EDGE_MM + wide * (index + (0.9 if index in right else 0))
             self.canvas.words(Label(cell, x, self.y, "mass", SIZE_MM, "right" if index in right else "left"))
         self.y += LINE_MM
+
+    def cells(self, cells: tuple[str, ...], ink: Ink = "mass") -> None:
+        """Cells side by side whose words wrap, each within its column."""
+        wide = (PAGE_MM[0] - 2 * EDGE_MM) / len(cells)
+        lines = [simpleSplit(cell, FONT, SIZE_MM * 1.35 * UNITS_PER_MM, (wide - 3) * UNITS_PER_MM) for cell in cells]
+        deep = max(1, *map(len, lines))
+        self.room(deep * LINE_MM)
+        for column, words in enumerate(lines):
+            for place, line in enumerate(words):
+                x, y = EDGE_MM + wide * column, self.y + place * LINE_MM
+                self.canvas.words(Label(line, x, y, ink, SIZE_MM, "left"))
+        self.y += deep * LINE_MM + 1
 
     def done(self) -> bytes:
         """The PDF's bytes."""

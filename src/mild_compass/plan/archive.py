@@ -7,6 +7,7 @@ import logging
 import lzma
 import zipfile
 import zlib
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, BinaryIO
 
@@ -16,7 +17,7 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.photos import MOST_BYTES, PhotoFolder
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterator
     from pathlib import Path
 
     from mild_compass.plan.model import Plan
@@ -85,21 +86,37 @@ def read(path: Path, photos: PhotoFolder, check: Callable[[], None] = _go_on) ->
     Raises:
         PlanError: what is wrong with the file; it is left as it was.
     """
+    with _opened(path) as archive:
+        plan = decode(_entry(archive, "plan.json", MOST_PLAN_BYTES, path))
+        for digest, name in plan.stored().items():
+            check()
+            data = _entry(archive, f"photos/{digest}", MOST_BYTES, path)
+            if hashlib.sha256(data).hexdigest() != digest:
+                raise PlanError(
+                    f"In {path.name} the photo {name} is damaged (its checksum is wrong). The file was left as it is."
+                )
+            photos.put(digest, data)
+        log.info("read %s with %d pictures", path, len(plan.stored()))
+        return plan
+
+
+def read_plan(path: Path) -> Plan:
+    """The plan alone, without its pictures: what an index needs.
+
+    Raises:
+        PlanError: what is wrong with the file; it is left as it was.
+    """
+    with _opened(path) as archive:
+        return decode(_entry(archive, "plan.json", MOST_PLAN_BYTES, path))
+
+
+@contextmanager
+def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
+    """A plan file that does no harm; what goes wrong while it is read becomes a sentence."""
     try:
         with zipfile.ZipFile(path) as archive:
             _require_harmless(archive, path)
-            plan = decode(_entry(archive, "plan.json", MOST_PLAN_BYTES, path))
-            for digest, name in plan.stored().items():
-                check()
-                data = _entry(archive, f"photos/{digest}", MOST_BYTES, path)
-                if hashlib.sha256(data).hexdigest() != digest:
-                    raise PlanError(
-                        f"In {path.name} the photo {name} is damaged (its checksum is wrong). "
-                        "The file was left as it is."
-                    )
-                photos.put(digest, data)
-            log.info("read %s with %d pictures", path, len(plan.stored()))
-            return plan
+            yield archive
     except FileNotFoundError as error:
         raise PlanError(f"There is no file {path.name} in {path.parent}.") from error
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error, lzma.LZMAError) as error:

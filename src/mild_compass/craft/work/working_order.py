@@ -7,16 +7,17 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.cautions import LABEL, cautions_of_materials, outdoors
 from mild_compass.craft.geometry.frame_map import FrameMap
+from mild_compass.craft.kept import Kept
 from mild_compass.craft.values.edges import edges_of
 from mild_compass.craft.values.medium import medium_work
 from mild_compass.craft.work.order import Placed, Task, in_order
-from mild_compass.craft.work.own_times import OwnTimes
 from mild_compass.craft.work.sittings import SittingPlan, clock, cut
 from mild_compass.craft.work.steps import WorkStep, work_steps
 from mild_compass.plan.work import clock_minutes
 
 if TYPE_CHECKING:
     from mild_compass.craft.values.medium import MediumWork
+    from mild_compass.craft.work.own_times import OwnTimes
     from mild_compass.craft.worked import Worked
 
 
@@ -84,6 +85,19 @@ class WorkingOrder:
         return tuple(
             self.step(other.key).title for other in self.placed if here.end <= other.start < dry and other.key != key
         )
+
+
+_ORDERS: Kept[WorkingOrder] = Kept(4)
+
+
+def order_of(worked: Worked) -> WorkingOrder:
+    """The working order of a worked study by the artist's own times, kept until something it follows from changes."""
+    study, plan, own = worked.study, worked.plan, worked.own
+    rest = (
+        *(worked.measured, study.medium, study.values.edges, study.frame, study.rings, study.sheet.method),
+        *(plan.paper, plan.work, own.steps if own is not None else ()),
+    )
+    return _ORDERS.of(worked.masses or study, rest, lambda: working_order(worked, own))
 
 
 def working_order(worked: Worked, own: OwnTimes | None = None) -> WorkingOrder:

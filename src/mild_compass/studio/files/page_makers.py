@@ -45,11 +45,11 @@ def correction_list(worked: Worked) -> bytes:
     return correction_list_pdf(worked)
 
 
-def logbook(plan: Plan) -> bytes:
-    """The logbook as Markdown."""
-    from mild_compass.output.markdown import logbook_markdown
+def logbook(suffix: str, plan: Plan, photos: PhotoFolder) -> bytes:
+    """The logbook in the kind a suffix names."""
+    from mild_compass.output.logbook_document import logbook_file
 
-    return logbook_markdown(plan).encode()
+    return logbook_file(suffix, plan, photos)
 
 
 def medium_pages(plan: Plan, masses: Masses) -> bytes:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from mild_compass.output.markdown import when
+from mild_compass.craft.logbook.timeline import when
 from mild_compass.plan.edits.logbook import delete_line
 from mild_compass.studio.widgets import Wrapped, button, plain_label, soft
 
@@ -107,7 +107,7 @@ class _Row(QWidget):
     def __init__(self, entry: LogEntry, delete: Callable[[LogEntry], object]) -> None:
         super().__init__()
         self.entry = entry
-        self.day, time = when(entry)
+        self.day, time = when(entry.time)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)

@@ -17,11 +17,14 @@ from mild_compass.craft.sheet_sizes.lands import page_of_locale, unit_of_locale
 from mild_compass.craft.sheet_sizes.lengths import Unit
 from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.record import AskedWhen
 
 if TYPE_CHECKING:
     from pathlib import Path
 
 Chrome = Literal["as the desktop", "light", "dark"]
+Signal = Literal["nothing", "sound", "flash"]
+MOST_LISTED = 100
 APP = "mild-compass"
 SIDES_PX = (400, 20_000)
 
@@ -29,7 +32,8 @@ SIDES_PX = (400, 20_000)
 @dataclass(frozen=True, slots=True)
 class Preferences:
     """Unit of length, light or dark chrome, lightness of the board's surround, the last folder, the printer's error and
-    usual page, the size of the window."""
+    usual page, the size of the window, folders whose plans are searched, own questions, and how it is told at the easel
+    that something is dry."""
 
     unit: Unit = "mm"
     chrome: Chrome = "as the desktop"
@@ -38,6 +42,9 @@ class Preferences:
     printer: Printer = TRUE_PRINTER
     page: UsualPage = "A4"
     window: tuple[int, int] | None = None
+    plan_folders: tuple[str, ...] = ()
+    own_questions: tuple[tuple[AskedWhen, str], ...] = ()
+    signal: Signal = "nothing"
 
 
 def config_file() -> Path:
@@ -66,24 +73,43 @@ def load() -> Preferences:
 
 
 def _sensible(default: Preferences, saved: dict[str, Any]) -> Preferences:
-    if saved.get("unit") in get_args(Unit):
-        default = replace(default, unit=saved["unit"])
-    if saved.get("chrome") in get_args(Chrome):
-        default = replace(default, chrome=saved["chrome"])
-    if saved.get("surround") in (20, 50, 80):
-        default = replace(default, surround=saved["surround"])
+    choices: dict[str, tuple[Any, ...]] = {
+        "unit": get_args(Unit),
+        "chrome": get_args(Chrome),
+        "surround": (20, 50, 80),
+        "page": get_args(UsualPage),
+        "signal": get_args(Signal),
+    }
+    chosen = {name: saved[name] for name, known in choices.items() if _is_among(saved.get(name), known)}
     if isinstance(saved.get("folder"), str):
-        default = replace(default, folder=saved["folder"])
-    if saved.get("page") in get_args(UsualPage):
-        default = replace(default, page=saved["page"])
+        chosen["folder"] = saved["folder"]
     sides = saved.get("window")
     if isinstance(sides, list) and len(sides) == 2 and all(_is_side(side) for side in sides):
-        default = replace(default, window=(sides[0], sides[1]))
+        chosen["window"] = (sides[0], sides[1])
+    folders, asked = (saved.get(name) for name in ("plan_folders", "own_questions"))
+    if isinstance(folders, list):
+        chosen["plan_folders"] = tuple(each for each in folders if isinstance(each, str))[:MOST_LISTED]
+    if isinstance(asked, list):
+        chosen["own_questions"] = tuple(_question(each) for each in asked if _is_question(each))[:MOST_LISTED]
+    default = replace(default, **chosen)
     measured = saved.get("printer")
     if isinstance(measured, dict):
         with suppress(PlanError, TypeError):
             default = replace(default, printer=Printer(**measured))
     return default
+
+
+def _is_among(value: object, known: tuple[Any, ...]) -> bool:
+    """Whether it is one of the choices, and of their kind: true is no 1."""
+    return any(value == each and type(value) is type(each) for each in known)
+
+
+def _is_question(value: object) -> bool:
+    return isinstance(value, list) and len(value) == 2 and value[0] in get_args(AskedWhen) and isinstance(value[1], str)
+
+
+def _question(value: list[Any]) -> tuple[AskedWhen, str]:
+    return value[0], value[1]
 
 
 def _is_side(value: object) -> bool:

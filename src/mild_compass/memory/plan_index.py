@@ -1,0 +1,241 @@
+"""An index over all plans in the artist's folders: found as one types, made anew where a plan has changed.
+
+SQLite's full-text index (FTS5). It lives in the cache: when it is damaged or of another version it is made again.
+"""
+
+from __future__ import annotations
+
+import logging
+import sqlite3
+from contextlib import closing, suppress
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from mild_compass.craft.logbook.repeated import Wrong
+from mild_compass.craft.logbook.timeline import timeline
+from mild_compass.plan import archive
+from mild_compass.plan.departure_kinds import kind_of
+from mild_compass.plan.errors import PlanError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator, Sequence
+
+    from mild_compass.plan.model import Plan
+
+log = logging.getLogger(__name__)
+VERSION = 1
+SUFFIX = ".mildplan"
+MOST_PLANS = 20_000
+MOST_HITS = 200
+TABLES = """
+CREATE TABLE plans(path TEXT PRIMARY KEY, mtime_ns INTEGER, size INTEGER, name TEXT, problem TEXT,
+    first INTEGER, last INTEGER);
+CREATE TABLE wrong(path TEXT, topic TEXT, way TEXT, planned TEXT, learned TEXT);
+CREATE VIRTUAL TABLE lines USING fts5(
+    text, path UNINDEXED, time UNINDEXED, station UNINDEXED, study UNINDEXED, kind UNINDEXED,
+    tokenize = "unicode61 remove_diacritics 2", prefix = '2 3'
+);
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class Hit:
+    """A line of a plan's logbook that was found: in which file, in which plan."""
+
+    path: str
+    plan: str
+    time: str
+    station: str
+    study: str
+    kind: str
+    text: str
+
+    def as_json(self) -> dict[str, str]:
+        """For scripts."""
+        return asdict(self)
+
+
+@dataclass(frozen=True, slots=True)
+class Renewed:
+    """What bringing the index up to date has done: plans in it, read anew, and those that cannot be read, with why."""
+
+    plans: int
+    read: int
+    problems: tuple[str, ...] = ()
+
+
+class PlanIndex:
+    """The index in one file; every call opens it, so that several windows and the command line can use it."""
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+
+    def renew(self, folders: Sequence[Path], check: Callable[[], None] = lambda: None) -> Renewed:
+        """Read what has changed in the folders, and forget what is gone; ``check`` may raise to call it off.
+
+        What has been read so far is kept even then.
+
+        Raises:
+            PlanError: the index cannot be written.
+        """
+        with closing(self._opened()) as base:
+            known = {
+                path: (mtime, size) for path, mtime, size in base.execute("SELECT path, mtime_ns, size FROM plans")
+            }
+            there, read = set(), 0
+            for file in plans_in(folders):
+                check()
+                path = str(file)
+                there.add(path)
+                try:
+                    stat = file.stat()
+                except OSError:
+                    continue
+                if known.get(path) != (stat.st_mtime_ns, stat.st_size):
+                    with base:
+                        self._take(base, file, stat.st_mtime_ns, stat.st_size)
+                    read += 1
+            with base:
+                for path in set(known) - there:
+                    if _is_in(path, folders) or not Path(path).exists():
+                        self._forget(base, path)
+            problems = [row[0] for row in base.execute("SELECT problem FROM plans WHERE problem != '' ORDER BY path")]
+            return Renewed(len(there), read, tuple(problems))
+
+    def search(self, words: str, folders: Sequence[Path] = (), most: int = MOST_HITS) -> tuple[Hit, ...]:
+        """Lines that hold all words, each as the beginning of a word, the newest first; within some folders only.
+
+        Raises:
+            PlanError: the index cannot be opened.
+        """
+        wanted = _query(words)
+        if not wanted:
+            return ()
+        with closing(self._opened()) as base:
+            rows = base.execute(
+                "SELECT lines.path, plans.name, time, station, study, kind, text FROM lines "
+                "JOIN plans ON plans.path = lines.path WHERE lines MATCH ? ORDER BY time DESC, lines.path, lines.rowid",
+                (wanted,),
+            )
+            found = []
+            for row in rows:
+                if not folders or _is_in(row[0], folders):
+                    found.append(Hit(*row))
+                    if len(found) == most:
+                        break
+            return tuple(found)
+
+    def wrong(self, folders: Sequence[Path] = (), but: Path | None = None) -> tuple[Wrong, ...]:
+        """What went otherwise than planned in all plans, or those of some folders, but one.
+
+        Raises:
+            PlanError: the index cannot be opened.
+        """
+        with closing(self._opened()) as base:
+            rows = base.execute(
+                "SELECT plans.path, plans.name, topic, way, planned, learned FROM wrong "
+                "JOIN plans ON plans.path = wrong.path ORDER BY plans.path, wrong.rowid"
+            )
+            here = str(but.resolve()) if but is not None else ""
+            return tuple(Wrong(*row[1:]) for row in rows if row[0] != here and (not folders or _is_in(row[0], folders)))
+
+    # -- the file ---------------------------------------------------------------------------------------------
+
+    def _opened(self) -> sqlite3.Connection:
+        try:
+            self.path.parent.mkdir(parents=True, exist_ok=True)
+            with suppress(sqlite3.DatabaseError):
+                return self._made()
+            log.warning("the index over all plans is damaged, and made anew")
+            self.path.unlink(missing_ok=True)
+            return self._made()
+        except (OSError, sqlite3.Error) as error:
+            raise PlanError(
+                f"The index over all plans cannot be opened ({error}). The plans are not touched."
+            ) from error
+
+    def _made(self) -> sqlite3.Connection:
+        base = sqlite3.connect(self.path, timeout=10)
+        try:
+            version = base.execute("PRAGMA user_version").fetchone()[0]
+            if version != VERSION:
+                with base:
+                    for (name,) in base.execute(
+                        "SELECT name FROM sqlite_master WHERE type = 'table' AND name IN ('plans', 'wrong', 'lines')"
+                    ).fetchall():
+                        base.execute(f"DROP TABLE {name}")
+                    base.executescript(TABLES)
+                    base.execute(f"PRAGMA user_version = {VERSION}")
+            base.execute("SELECT count(*) FROM plans").fetchone()
+            base.execute("SELECT rowid FROM lines LIMIT 1").fetchone()
+        except sqlite3.Error:
+            base.close()
+            raise
+        return base
+
+    def _take(self, base: sqlite3.Connection, file: Path, mtime_ns: int, size: int) -> None:
+        """Read a plan into the index; one that cannot be read is remembered with its reason."""
+        path = str(file)
+        self._forget(base, path)
+        try:
+            plan = archive.read_plan(file)
+        except PlanError as error:
+            row = (path, mtime_ns, size, file.stem, str(error), 0, -1)
+            base.execute("INSERT INTO plans VALUES(?, ?, ?, ?, ?, ?, ?)", row)
+            return
+        first = base.execute("SELECT coalesce(max(last), 0) + 1 FROM plans").fetchone()[0]
+        lines = [(each.text, path, each.time, each.station, each.study, each.kind) for each in timeline(plan)]
+        base.executemany(
+            "INSERT INTO lines(rowid, text, path, time, station, study, kind) VALUES(?, ?, ?, ?, ?, ?, ?)",
+            [(first + place, *line) for place, line in enumerate(lines)],
+        )
+        row = (path, mtime_ns, size, plan.name, "", first, first + len(lines) - 1)
+        base.execute("INSERT INTO plans VALUES(?, ?, ?, ?, ?, ?, ?)", row)
+        base.executemany(
+            "INSERT INTO wrong VALUES(?, ?, ?, ?, ?)",
+            [(path, each.topic, each.way, each.planned, each.learned) for each in wrong_in(plan)],
+        )
+
+    def _forget(self, base: sqlite3.Connection, path: str) -> None:
+        """The lines of a plan follow one another, so that they are found without looking at all others."""
+        for first, last in base.execute("SELECT first, last FROM plans WHERE path = ?", (path,)).fetchall():
+            base.execute("DELETE FROM lines WHERE rowid BETWEEN ? AND ?", (first, last))
+        for table in ("plans", "wrong"):
+            base.execute(f"DELETE FROM {table} WHERE path = ?", (path,))
+
+
+def plans_in(folders: Sequence[Path]) -> Iterator[Path]:
+    """All plans in folders and what is below them, each once; links to folders are not followed."""
+    seen: set[Path] = set()
+    for folder in folders:
+        for file in sorted(folder.resolve().rglob(f"*{SUFFIX}")):
+            if file not in seen and file.is_file() and len(seen) < MOST_PLANS:
+                seen.add(file)
+                yield file
+
+
+def wrong_in(plan: Plan) -> tuple[Wrong, ...]:
+    """What went otherwise than planned, as the artist has told: changed or dropped, or more or less than planned."""
+    told = [
+        Wrong(plan.name, each.topic, each.way, each.planned, each.learned)
+        for each in plan.came_out
+        if each.way or each.outcome in ("changed", "dropped")
+    ]
+    departed = [
+        Wrong(plan.name, each.kind, "", f"{kind_of(each.kind).verb} {each.name or 'this'}", each.happened)
+        for study in plan.studies
+        for each in study.departures
+        if each.outcome in ("changed", "dropped")
+    ]
+    return (*told, *departed)
+
+
+def _query(words: str) -> str:
+    """Words as the full-text index asks for them: each a beginning, all of them, none of its own signs."""
+    plain = "".join(sign if sign.isalnum() else " " for sign in words)
+    return " ".join(f'"{word}"*' for word in plain.split()[:12])
+
+
+def _is_in(path: str, folders: Sequence[Path]) -> bool:
+    return any(Path(path).is_relative_to(folder.resolve()) for folder in folders)
