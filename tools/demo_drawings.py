@@ -20,7 +20,14 @@ from mild_compass.plan.photos import PhotoFolder
 PHOTO_PX = (2400, 1800)
 # First the lines by an ordinary hand; then the values, when most of what was off has been mended.
 LATER = Clumsiness(0.9, 0.3, 0.15, 2.4, 2, 0.1, 0.04, 9.0, values=9.0)
-STAGES: tuple[tuple[str, Clumsiness, int], ...] = (("lines", HANDS["ordinary"], 12), ("values", LATER, 8))
+LAST = Clumsiness(0.9, 0.3, 0.15, 1.6, 1, 0.1, 0.04, 8.0, values=7.0)
+STAGES: tuple[tuple[str, Clumsiness, int], ...] = (
+    ("lines", HANDS["ordinary"], 12),
+    ("values", LATER, 8),
+    ("finished", LAST, 21),
+)
+# In the finished work the middle values of the foreground have gone dark: their L*, how far down, by how much.
+MIDDLE, FOREGROUND, DARKER = (50.0, 62.0), 0.84, 21.0
 
 
 def main() -> None:
@@ -35,7 +42,12 @@ def main() -> None:
         tones = np.asarray(study_masses(picture, study, plan.paper).painted(1600))
     size, box = (plan.paper.width_mm, plan.paper.height_mm), picture_box(plan.paper, study.frame)
     for stage, hand, seed in STAGES:
-        shaded = tones if stage == "values" else None
+        shaded = None if stage == "lines" else tones
+        if stage == "finished":
+            down, across = np.mgrid[0 : 1 : tones.shape[0] * 1j, 0 : 1 : tones.shape[1] * 1j]
+            brushed = down + 0.03 * np.sin(11 * across) > FOREGROUND
+            gone = brushed & (tones > MIDDLE[0]) & (tones < MIDDLE[1])
+            shaded = np.where(gone, tones - DARKER, tones).astype(np.float32)
         rgb = drawn_badly(lines, size, hand, seed, shaded, tuple(box), PHOTO_PX)
         Image.fromarray(rgb).save(PHOTOS / f"pumping-drawing-{stage}.jpg", quality=84, optimize=True)
 

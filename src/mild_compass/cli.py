@@ -206,6 +206,7 @@ def _readings(options: argparse.Namespace) -> int:
     from mild_compass.craft.picture.study_picture import study_picture
     from mild_compass.craft.stations import STATIONS, readings_of
     from mild_compass.craft.values.masses import study_masses
+    from mild_compass.craft.work.working_order import with_order
     from mild_compass.craft.worked import worked_study
     from mild_compass.plan import archive
 
@@ -222,7 +223,7 @@ def _readings(options: argparse.Namespace) -> int:
         if picture is not None and any(each.needs_masses for each in chosen):
             masses = study_masses(picture, study, plan.paper)
     locks = lock_report(study, plan.ground(study), plan.paper)
-    worked = worked_study(plan, masses, picture=picture, locks=locks)
+    worked = with_order(worked_study(plan, masses, picture=picture, locks=locks))
     assert worked is not None
     found = {each.name: readings_of(each.name, worked) for each in chosen}
     if options.json:

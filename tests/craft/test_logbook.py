@@ -20,7 +20,7 @@ from mild_compass.craft.logbook.timeline import PictureOf, Wanted, chosen, timel
 from mild_compass.craft.logbook.used import cautions, materials, pencil_for, times
 from mild_compass.craft.stations import readings_of
 from mild_compass.craft.values.masses import study_masses
-from mild_compass.craft.work.working_order import order_of
+from mild_compass.craft.work.working_order import order_of, with_order
 from mild_compass.craft.worked import Worked, worked_study
 from mild_compass.output.document import Entry, Figure, Heading, Table, Text, as_html, as_markdown, as_pdf
 from mild_compass.output.logbook_document import logbook_blocks, logbook_file, logbook_markdown
@@ -113,7 +113,7 @@ def worked(told, photos) -> Worked:
 
 
 def rows_of(worked: Worked) -> dict[str, object]:
-    return {row.key: row for row in planned_and_done(worked, order_of(worked))}
+    return {row.key: row for row in planned_and_done(with_order(worked))}
 
 
 def test_departures_readings_acted_on_and_settings_have_a_row_each(worked):
@@ -189,7 +189,7 @@ def test_readings_say_what_keeps_going_wrong_the_work_and_what_is_left_to_tell(w
     made = replace(
         with_tones(worked, min(1.0, planned + 0.2)), elsewhere=(Wrong("Mill", "darks", "more", "20 %", "Less."),)
     )
-    readings = {reading.key: reading for reading in readings_of("logbook", made)}
+    readings = {reading.key: reading for reading in readings_of("logbook", with_order(made))}
     assert readings["again darks"].text == (
         "The second picture whose darks took more than planned. Before: Mill. You wrote: “Less.”"
     )
@@ -201,10 +201,10 @@ def test_readings_say_what_keeps_going_wrong_the_work_and_what_is_left_to_tell(w
 
 def test_light_that_goes_and_a_sitting_too_short_are_told(worked):
     plan = change_work(WorkPlan(sitting_min=240.0, light_until="10:00")).apply(worked.plan, NOON)
-    readings = {reading.key: reading for reading in readings_of("logbook", replace(worked, plan=plan))}
+    readings = {reading.key: reading for reading in readings_of("logbook", with_order(replace(worked, plan=plan)))}
     assert "days at the same hour" in readings["light"].text
     plan = change_work(WorkPlan(sitting_min=10.0)).apply(worked.plan, NOON)
-    readings = {reading.key: reading for reading in readings_of("logbook", replace(worked, plan=plan))}
+    readings = {reading.key: reading for reading in readings_of("logbook", with_order(replace(worked, plan=plan)))}
     assert any("cannot be left half-way" in reading.text for reading in readings.values())
 
 

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.work.own_times import OwnTimes
+    from mild_compass.craft.work.working_order import WorkingOrder
     from mild_compass.plan.model import Ground, Plan, Study
 
 
@@ -40,6 +41,7 @@ class Worked:
     check: Checked | None = None  # of the drawing that is chosen
     tones: DrawnTones | None = None
     own: OwnTimes | None = None  # the artist's, from all sittings
+    order: WorkingOrder | None = None
     elsewhere: tuple[Wrong, ...] = ()  # what went otherwise than planned in other plans
 
     @property
@@ -84,6 +86,7 @@ def worked_study(
     check: Checked | None = None,
     tones: DrawnTones | None = None,
     own: OwnTimes | None = None,
+    order: WorkingOrder | None = None,
     elsewhere: tuple[Wrong, ...] = (),
 ) -> Worked | None:
     """Work out the current study; None while the plan has no study. A perspective already known is taken as it is."""
@@ -104,5 +107,6 @@ def worked_study(
         check,
         tones,
         own,
+        order,
         elsewhere,
     )

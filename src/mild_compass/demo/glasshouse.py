@@ -23,6 +23,7 @@ from mild_compass.plan.edits import (
     values,
     viewfinder,
 )
+from mild_compass.plan.edits.work import change_work
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import (
     Departure,
@@ -35,6 +36,7 @@ from mild_compass.plan.model import (
 )
 from mild_compass.plan.sheet import SheetPlan
 from mild_compass.plan.structure import BigLine, KeyPoint
+from mild_compass.plan.work import WorkPlan
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -156,6 +158,7 @@ def _morning(photos: PhotoFolder) -> list[Edit | Note]:
         Note("Path and near bench are one light shape.", "values"),
         sheet.change_sheet(SheetPlan(("frame", "grid", "lines", "horizon"), 30.0, pages="A4", trace_amount=21.0)),
         *_other_studies(photos),
+        change_work(WorkPlan(support="light paper", start="8:30", light_until="11:20", materials=("2B pencil",))),
         studies.choose_for_sheet("study-1", "the can points into the picture, and the lamps stay"),
     ]
     return edits

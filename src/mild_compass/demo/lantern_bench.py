@@ -11,10 +11,12 @@ from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.demo.telling import Clock, Note
 from mild_compass.plan.edits import departures, references, sheet, studies, values, viewfinder
+from mild_compass.plan.edits.work import change_work
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.model import Departure, Plan, Reference, Ring, ValuePlan
 from mild_compass.plan.sheet import Motif, MotifPlace, SheetPlan
 from mild_compass.plan.tones import MassChange, MediumPlan, Pull
+from mild_compass.plan.work import WorkPlan
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -82,6 +84,7 @@ def _edits(photos: PhotoFolder) -> Iterator[Edit | Note]:
     )
     yield values.change_mass(MassChange("mass-1", "area", SHADOW, 0, 4))
     yield values.change_medium(MediumPlan("toned paper"))
+    yield change_work(WorkPlan(sitting_min=60.0, start="19:00", materials=("white chalk", "charcoal pencil")))
     yield Note("The yellow is only a middle value. Believe the scale.", "values")
     yield sheet.change_sheet(SheetPlan(layers=("frame", "masses", "grid")))
     yield studies.rename_study("A")

@@ -12,13 +12,16 @@ from mild_compass.craft.perspective.straightening import straightened
 from mild_compass.craft.picture.load import focal_35mm_of, size_of
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.demo.glasshouse import PHOTOS, Camera, camera
+from mild_compass.demo.pumping_work import what_came, with_sittings
 from mild_compass.demo.telling import Clock, Note
 from mild_compass.plan.edits import perspective, references, sheet, studies, values, viewfinder
 from mild_compass.plan.edits.check import add_drawing
+from mild_compass.plan.edits.work import change_work
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.guides import Guide, Lens, Light
 from mild_compass.plan.model import OwnDrawing, Plan, Reference, Ring, TracedEdge, ValuePlan
 from mild_compass.plan.sheet import BlockShape, Datum, MeasuredLength, MeasuredPoint, MeasurePlan, NegativeShape
+from mild_compass.plan.work import WorkPlan
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -33,7 +36,11 @@ if TYPE_CHECKING:
 
 Facts = dict[str, Any]
 NAMES = ("pumping-station", "pumping-station-level", "pumping-station-low")
-DRAWN: tuple[tuple[DrawingStage, str], ...] = (("lines", "2026-04-03T10:20:00"), ("values", "2026-04-05T16:40:00"))
+DRAWN: tuple[tuple[DrawingStage, str], ...] = (
+    ("lines", "2026-04-03T10:20:00+02:00"),
+    ("values", "2026-04-05T16:40:00+02:00"),
+    ("finished", "2026-04-06T12:05:00+02:00"),
+)
 WOBBLE_PX = 0.7
 DOOR_ALONG_M, DOOR_M = 3.15, (0.95, 2.03)  # where the door stands along the long wall, its width and height
 
@@ -84,11 +91,12 @@ def pumping_plan(photos: PhotoFolder) -> Plan:
     # The edges were traced over the straightened picture; the marks are put there by the same way as a hand would.
     plan = clock.told(plan, [straightened(plan.study, photo, lens)])
     plan = clock.told(plan, _after_straightening(lens))
-    return clock.told(plan, _own_drawings(photos))
+    plan = clock.told(plan, _own_drawings(photos))
+    return Clock("2026-04-06T12:20:00+02:00", 3).told(with_sittings(plan), what_came())
 
 
 def _own_drawings(photos: PhotoFolder) -> Iterator[Edit]:
-    """The sheet as it was photographed twice: when the lines stood, and when the values were in."""
+    """The sheet as it was photographed: when the lines stood, when the values were in, and when it was finished."""
     for stage, taken in DRAWN:
         name = f"pumping-drawing-{stage}.jpg"
         data = (PHOTOS / name).read_bytes()
@@ -115,6 +123,15 @@ def _edits(photos: PhotoFolder) -> Iterator[Edit | Note]:
     yield viewfinder.move_frame(largest_frame(photo, paper("Half imperial", across=True)))
     yield Note("The lens bows the gutter. Straighten first.", "perspective")
     yield values.change_values(ValuePlan(count=3, method="found", smallest_mm2=80.0))
+    yield change_work(
+        WorkPlan(
+            support="heavy paper",
+            weather="cool and damp",
+            sitting_min=90.0,
+            start="9:30",
+            materials=("kneaded rubber", "masking fluid", "cobalt blue"),
+        )
+    )
     yield studies.rename_study("A")
 
 

@@ -16,7 +16,7 @@ from mild_compass.craft.picture.load import read_full, read_proxy
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.picture.tone import grey_of_lightness
 from mild_compass.craft.values.masses import study_masses
-from mild_compass.craft.work.working_order import hours, order_of
+from mild_compass.craft.work.working_order import hours, order_of, with_order
 from mild_compass.craft.worked import worked_study
 from mild_compass.output.document import Block, Entry, Figure, Heading, Table, Text, as_markdown, writer_of
 from mild_compass.plan.errors import PlanError
@@ -48,10 +48,10 @@ def worked_out(plan: Plan, photos: PhotoFolder, check: Callable[[], None] = lamb
     check()
     drawing = plan.drawing
     if drawing is None:
-        return worked_study(plan, masses, picture=picture)
+        return with_order(worked_study(plan, masses, picture=picture))
     rgb = read_full(photos.read(drawing.sha256, drawing.name), drawing.name)
     found = study_check(rgb, plan, drawing, picture, drawing.stage in TONED)
-    return worked_study(plan, masses, picture=picture, check=found.checked, tones=found.tones)
+    return with_order(worked_study(plan, masses, picture=picture, check=found.checked, tones=found.tones))
 
 
 def logbook_blocks(plan: Plan, worked: Worked | None, photos: PhotoFolder, pictures: bool = True) -> list[Block]:
@@ -79,9 +79,7 @@ def _framed(worked: Worked) -> np.ndarray:
 
 
 def _done(worked: Worked) -> Iterator[Block]:
-    rows = [
-        row for row in planned_and_done(worked, order_of(worked)) if row.done or row.outcome != "open" or row.learned
-    ]
+    rows = [row for row in planned_and_done(worked) if row.done or row.outcome != "open" or row.learned]
     if rows:
         yield Heading("Planned and done")
         yield Table(("Planned", "Came out", "Learned"), tuple(map(_row, rows)))
@@ -103,7 +101,7 @@ def _answers(plan: Plan) -> Iterator[Block]:
 
 
 def _work(plan: Plan, worked: Worked) -> Iterator[Block]:
-    order = order_of(worked)
+    order = worked.order or order_of(worked)
     yield Heading("The work")
     yield Text(f"{way_of_working(worked.study).capitalize()}. Pencil: {pencil_for(plan, worked.study)}.")
     if plan.sittings:

@@ -108,11 +108,13 @@ def run_demo(station: StationName, scene: str) -> int:
 
 
 def load_demo(window: Window, scene: str = "glasshouse") -> None:
-    """Take up a demo plan in a fresh working folder."""
+    """Take up a demo plan in a fresh working folder, with a practice of invented weeks."""
     from mild_compass.demo import plan_of
+    from mild_compass.demo.practice import invented_practice
 
     workspace = Workspace.fresh(window.session.workspace.folder.parent)
     window.session.start_with(plan_of(scene, workspace.photos), workspace, None)
+    window.memory.pretend(invented_practice)
 
 
 def _run(begin: Callable[[Window], None]) -> int:

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.board import Board
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.files.files import Files
+    from mild_compass.studio.memory import Memory
     from mild_compass.studio.pages.contact_sheet import ContactSheet
     from mild_compass.studio.requests.jobs import Jobs
     from mild_compass.studio.requests.work import Work
@@ -30,7 +31,7 @@ class Desk:
     """The plan and what follows from it, board and pages, files, and the two kinds of request.
 
     ``page`` finds a page by name, ``take_up`` takes up another instrument of the station, ``go_to`` goes to a station
-    and takes up one there.
+    and takes up one there; ``memory`` is what is kept from plan to plan.
     """
 
     session: Session
@@ -44,6 +45,8 @@ class Desk:
     page: Callable[[Page], QWidget]
     take_up: Callable[[str], None]
     go_to: Callable[[StationName, str], None]
+    memory: Memory
+    go_to_easel: Callable[[], None]
 
     @property
     def board(self) -> Board:

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QListWidget,
+    QPlainTextEdit,
     QPushButton,
     QSizePolicy,
     QSlider,
@@ -30,7 +31,7 @@ from mild_compass.plan.errors import PlanError
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from PySide6.QtGui import QResizeEvent
+    from PySide6.QtGui import QFocusEvent, QResizeEvent
 
 
 class Wrapped(QLabel):
@@ -257,6 +258,59 @@ class Sentence(Entry):
 
     def __init__(self, name: str) -> None:
         super().__init__(name, str.strip, str)
+
+
+class Writing(QPlainTextEdit):
+    """A few words over as many lines as they need; Enter, or leaving it, takes them over."""
+
+    chosen = Signal(str)
+
+    def __init__(self, name: str, placeholder: str) -> None:
+        super().__init__()
+        self._value = ""
+        self.setAccessibleName(name)
+        self.setPlaceholderText(placeholder)
+        self.setTabChangesFocus(True)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.textChanged.connect(self._fit)
+        self._fit()
+
+    def show_value(self, value: str) -> None:
+        """Show a value without sending it back; what is being typed is left alone."""
+        self._value = value
+        if not (self.hasFocus() and self.document().isModified()) and self.toPlainText() != value:
+            with QSignalBlocker(self):
+                self.setPlainText(value)
+            self.document().setModified(False)
+            self._fit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._finish()
+        else:
+            super().keyPressEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self._finish()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _finish(self) -> None:
+        words = " ".join(self.toPlainText().split())
+        if self.document().isModified():
+            self.document().setModified(False)
+            if words != self._value:
+                self.chosen.emit(words)
+
+    def _fit(self) -> None:
+        """As high as its words; a document of lines counts its height in lines."""
+        lines = max(1, round(self.document().size().height()))
+        around = self.height() - self.viewport().height() if self.isVisible() else 10
+        self.setFixedHeight(lines * self.fontMetrics().lineSpacing() + 8 + max(around, 10))
 
 
 class LengthEntry(Entry):

@@ -32,6 +32,10 @@ Page = Literal[
     "over it",
     "drawn values",
     "over time",
+    "working order",
+    "planned and done",
+    "practice",
+    "trend",
 ]
 Mode = Literal["photo", "sheet"]
 Fill = Literal["colour", "values", "masses", "paper", "contrast", "traps", "drawing"]

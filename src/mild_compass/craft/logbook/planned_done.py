@@ -16,7 +16,6 @@ from mild_compass.plan.record import CameOut, Outcome, Way
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from mild_compass.craft.work.working_order import WorkingOrder
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import Plan, Study
 
@@ -51,10 +50,10 @@ class DoneRow:
         return CameOut(study, self.key, self.topic, self.planned, done, outcome, self.way, learned.strip())
 
 
-def planned_and_done(worked: Worked, order: WorkingOrder | None = None) -> tuple[DoneRow, ...]:
+def planned_and_done(worked: Worked) -> tuple[DoneRow, ...]:
     """All rows of the current study, departures first."""
     plan, study = worked.plan, worked.study
-    rows = [*_departures(study), *_acted(plan, study), *_settings(worked, order)]
+    rows = [*_departures(study), *_acted(plan, study), *_settings(worked)]
     return tuple(_as_told(row, plan, study) for row in rows)
 
 
@@ -86,12 +85,12 @@ def _acted(plan: Plan, study: Study) -> Iterator[DoneRow]:
             yield DoneRow(f"acted {each.station} {each.key}", f"reading {each.key}", "Readings acted on", each.text)
 
 
-def _settings(worked: Worked, order: WorkingOrder | None) -> Iterator[DoneRow]:
+def _settings(worked: Worked) -> Iterator[DoneRow]:
     yield _frame(worked)
     yield from _lines(worked)
     yield from _values(worked)
     yield from _focus(worked)
-    yield from _time(worked, order)
+    yield from _time(worked)
 
 
 def _frame(worked: Worked) -> DoneRow:
@@ -168,7 +167,8 @@ def _focus(worked: Worked) -> Iterator[DoneRow]:
     yield DoneRow("focus", "where the eye ends", "Settings", "the eye ends at the focus", done, bool(done), way=way)
 
 
-def _time(worked: Worked, order: WorkingOrder | None) -> Iterator[DoneRow]:
+def _time(worked: Worked) -> Iterator[DoneRow]:
+    order = worked.order
     mine = [sitting for sitting in worked.plan.sittings if sitting.study == worked.study.id]
     if order is None and not mine:
         return

@@ -8,7 +8,7 @@ from mild_compass.craft.logbook.planned_done import planned_and_done
 from mild_compass.craft.logbook.questions import is_after
 from mild_compass.craft.logbook.repeated import Wrong, repeated
 from mild_compass.craft.reading import Reading
-from mild_compass.craft.work.working_order import hours, order_of
+from mild_compass.craft.work.working_order import hours
 
 if TYPE_CHECKING:
     from mild_compass.craft.work.working_order import WorkingOrder
@@ -29,8 +29,9 @@ def readings(worked: Worked) -> list[Reading]:
     decisions = len(worked.plan.log) - notes
     text = f"{notes} note{'s' * (notes != 1)} and {decisions} decision{'s' * (decisions != 1)} are on record."
     found = [Reading("notes", "On record", text, float(notes), "notes", shown=str(len(worked.plan.log)))]
-    order = order_of(worked)
-    return [*found, *_work(order), *_done(worked, order), *_to_tell(worked), *_again(worked, order)]
+    if worked.order is not None:
+        found += [*_work(worked.order), *_done(worked, worked.order)]
+    return [*found, *_to_tell(worked), *_again(worked)]
 
 
 def _work(order: WorkingOrder) -> list[Reading]:
@@ -98,12 +99,12 @@ def _to_tell(worked: Worked) -> list[Reading]:
     return [Reading("to tell", "Left to tell", text, float(len(still)), "things", "look", shown=str(len(still)))]
 
 
-def _again(worked: Worked, order: WorkingOrder) -> list[Reading]:
+def _again(worked: Worked) -> list[Reading]:
     if not worked.elsewhere:
         return []
     here = [
         Wrong(worked.plan.name, row.topic, row.way if not row.departure else "", row.planned, row.learned)
-        for row in planned_and_done(worked, order)
+        for row in planned_and_done(worked)
         if row.outcome in ("changed", "dropped") or (row.measured and row.way)
     ]
     found = []

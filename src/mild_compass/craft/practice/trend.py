@@ -25,8 +25,9 @@ SEED = 20
 SLIP = 4.0  # times the middle error: what is farther off was a slip of the hand, and counts as so much
 Verdict = Literal["too few", "no change", "better", "worse"]
 HOW = (
-    "How it is tested: if nothing had changed, your sessions could have come in any order. Only if fewer than 5 in 100 "
-    "shuffled orders fall as steeply, all drills counted together, is it called better."
+    "How it is tested: if nothing had changed, your sessions could have come in any order. Only if fewer than 5 of 100 "
+    "shuffled orders fall as steeply, all drills counted together, is it called better. A drill settles where 70.7 % "
+    "of the answers are right."
 )
 
 

@@ -124,13 +124,13 @@ class _Cutter:
     def _stop_words(self) -> str:
         last = self._parts[-1]
         if not last.last:
-            return f"Stop here: {last.step.title.lower()} is half done and can be left off."
+            return f"Stop here: “{last.step.title}” is half done and can be left off."
         wet = [part for part in self._parts if part.dry_at > self._now]
         if not wet:
             return "Stop here: all edges dry."
         latest = max(wet, key=lambda part: part.dry_at)
         when = clock(self._start + latest.dry_at)
-        return f"Stop here: {latest.step.title.lower()} dries by itself until {when}; leave it lying flat."
+        return f"Stop here: “{latest.step.title}” dries by itself until {when}; leave it lying flat."
 
 
 def clock(minutes: float) -> str:

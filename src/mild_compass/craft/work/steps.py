@@ -129,7 +129,9 @@ def _until_drawn(worked: Worked, work: MediumWork | None) -> list[_Draft]:
         step = work.steps[0]
         drafts.append(_Draft("tone", "tone", step.title, step.words, [Need(ready)], paper_mm2, shows="step", place=0))
         ready = "tone"
-    drafts.append(_Draft("prepare", "prepare", *PREPARES[method], border_mm=lines, pace=_preparing(method)))
+    title, words = PREPARES[method]
+    prepared = _Draft("prepare", "prepare", title, words, border_mm=lines, shows="lines", pace=_preparing(method))
+    drafts.append(prepared)
     words = f"{METHOD_WORDS[method]}: see Transfer for each move. Pencil: {_pencil(worked)}."
     carried = _Draft("transfer", "transfer", "Carry the lines over", words, [Need(ready), Need("prepare")])
     carried.area_mm2, carried.border_mm, carried.shows = _frame_mm2(worked), lines, "lines"
@@ -155,10 +157,10 @@ def _with_the_medium(worked: Worked, work: MediumWork, masses: Masses) -> tuple[
             continue
         key = "mask" if kind == "mask" else f"layer {place}"
         draft = _Draft(key, kind, step.title, step.words, list(before), shows="step", place=place)
-        draft.first_colour = not any(each.kind not in ("mix", "mask") for each in drafts)
+        draft.first_colour = kind != "mask" and all(each.kind in ("mix", "mask") for each in drafts)
         _measure(draft, step, worked, masses)
         if (medium == "washes" and kind == "wash") or medium == "opaque":
-            title = f"Mix for “{step.title.lower()}”"
+            title = f"Mix for {step.title[0].lower()}{step.title[1:]}"
             mix = _Draft(f"mix {place}", "mix", title, "Try it on a scrap, dry, beside the scale.")
             drafts.append(mix)
             draft.needs.append(Need(mix.key, dry=False))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from mild_compass.craft.cautions import LABEL, cautions_of_materials, outdoors
@@ -98,6 +98,11 @@ def order_of(worked: Worked) -> WorkingOrder:
         *(plan.paper, plan.work, own.steps if own is not None else ()),
     )
     return _ORDERS.of(worked.masses or study, rest, lambda: working_order(worked, own))
+
+
+def with_order(worked: Worked | None) -> Worked | None:
+    """A worked study with its working order."""
+    return replace(worked, order=order_of(worked)) if worked is not None else None
 
 
 def working_order(worked: Worked, own: OwnTimes | None = None) -> WorkingOrder:

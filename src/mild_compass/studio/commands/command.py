@@ -26,6 +26,9 @@ class Studio(Protocol):
     def go_to(self, name: str, instrument: str = "") -> None:
         """Visit a station."""
 
+    def go_to_easel(self) -> None:
+        """Take over the screen with one step of the work at a time."""
+
     def hold(self, name: Hold, on: bool) -> None:
         """Look through squint, values, mirror or step back while it is held."""
 

@@ -9,7 +9,7 @@ from mild_compass.studio.words import Hold
 
 PLAN_MENU = (
     *("new", "open", "save", "save as", ""),
-    *("add photos", "add folder", "paste", "blank sheet", "", "print", "pdf", "logbook", ""),
+    *("add photos", "add folder", "paste", "blank sheet", "", "print", "pdf", "logbook", "easel", ""),
     *("rename plan", "preferences", "keys", "about", "", "quit"),
 )
 STUDY_MENU = ("keep study", "rename study", "delete study")
@@ -84,6 +84,7 @@ COMMANDS: tuple[Command, ...] = (
         "pdf", "Save the sheet as PDF…", lambda to: to.files.exports.choose_sheet(), "Ctrl+Shift+P", usable=has_study
     ),
     Command("logbook", "Save the logbook as text…", lambda to: to.files.exports.choose_logbook()),
+    Command("easel", "Go to the easel", lambda to: to.go_to_easel(), "Ctrl+E", usable=has_study),
     Command("rename plan", "Rename the plan…", studies.rename_plan),
     Command("preferences", "Preferences…", lambda to: to.show_dialog("preferences"), "Ctrl+,"),
     Command("keys", "Keys", lambda to: to.show_dialog("keys"), "F1"),

@@ -13,6 +13,7 @@ from mild_compass.studio.derived.pictures import Pictures
 from mild_compass.studio.derived.structure import StudyStructure
 from mild_compass.studio.derived.turns import Turns
 from mild_compass.studio.derived.views import Views
+from mild_compass.studio.derived.work_order import StudyOrder
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QImage
@@ -28,6 +29,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.derived.checks import DrawnCheck
     from mild_compass.studio.derived.derived import Derived
     from mild_compass.studio.derived.looks import Looks
+    from mild_compass.studio.memory import Memory
     from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
@@ -38,15 +40,18 @@ class Computed(QObject):
 
     changed = Signal()
 
-    def __init__(self, session: Session, work: Work, settings: Settings, parent: QObject | None = None) -> None:
+    def __init__(
+        self, session: Session, work: Work, settings: Settings, memory: Memory, parent: QObject | None = None
+    ) -> None:
         super().__init__(parent)
-        self._session, self._work, self._settings = session, work, settings
+        self._session, self._work, self._settings, self._memory = session, work, settings, memory
         self.turns = Turns(session)
         self.pictures = Pictures(session, work)
         self._masses = StudyMasses(session, work, self.turns, lambda: self.looks, self.refresh)
         self._structure = StudyStructure(session, work)
         self.views = Views(session, work, lambda: self.looks)
         self.checks = StudyChecks(session, work, lambda: self.looks if self.looks_current else None)
+        self.work_order = StudyOrder(session, work, self.worked, lambda: memory.own_times)
         # In this order, so that what is made from another is asked for after it.
         self._kept_up: tuple[Derived[Any], ...] = (
             *self.pictures.values,
@@ -57,11 +62,18 @@ class Computed(QObject):
         )
         for kept in self._kept_up:
             kept.changed.connect(self.refresh)
-        for seen in (*self.views.values, self._masses.measured, self.checks.now, self.checks.earlier):
+        for seen in (
+            *self.views.values,
+            self._masses.measured,
+            self.checks.now,
+            self.checks.earlier,
+            self.work_order.made,
+        ):
             seen.changed.connect(self.changed)
         self._frozen = False
         session.changed.connect(self.refresh)
         settings.changed.connect(self.changed)
+        memory.changed.connect(self.changed)
 
     @property
     def plan(self) -> Plan:
@@ -167,8 +179,10 @@ class Computed(QObject):
         picture = self.looks.picture if self.looks and self.looks.complete else None
         masses, measured = self._masses.now, self._masses.measured.value is not None
         output, perspective = self._settings.output, self.perspective()
-        told = self.checks.told()
-        return worked_study(self.plan, masses, output, perspective, picture, self.locks, measured, *told)
+        drawn = self.work_order.made.last
+        order = drawn[1].order if drawn is not None and drawn[0][1] is masses else None
+        rest = (*self.checks.told(), self._memory.own_times, order, self._memory.elsewhere)
+        return worked_study(self.plan, masses, output, perspective, picture, self.locks, measured, *rest)
 
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""

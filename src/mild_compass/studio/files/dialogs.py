@@ -42,9 +42,9 @@ class Dialogs:
         names, _ = QFileDialog.getOpenFileNames(self._parent, "Photos of your drawing", self._folder, PHOTO_FILTER)
         return [self._remembered(Path(name)) for name in names]
 
-    def folder(self) -> Path | None:
-        """A folder of photos to be added."""
-        name = QFileDialog.getExistingDirectory(self._parent, "Add a folder of photos", self._folder)
+    def folder(self, title: str = "Add a folder of photos") -> Path | None:
+        """A folder, of photos to be added if nothing else is said."""
+        name = QFileDialog.getExistingDirectory(self._parent, title, self._folder)
         if not name:
             return None
         self._settings.remember(folder=name)

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet.transfer import TransferGuide
     from mild_compass.plan.structure import Construction
     from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.memory import Memory
     from mild_compass.studio.requests.jobs import Jobs, Stop
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
@@ -34,9 +35,11 @@ def write_made(path: Path, make: Callable[..., bytes], inputs: tuple[Any, ...], 
 class Exports:
     """Each asks for a file and writes it in the background, as a job."""
 
-    def __init__(self, dialogs: Dialogs, session: Session, computed: Computed, jobs: Jobs, settings: Settings) -> None:
+    def __init__(
+        self, dialogs: Dialogs, session: Session, computed: Computed, jobs: Jobs, settings: Settings, memory: Memory
+    ) -> None:
         self._dialogs, self._session, self._computed = dialogs, session, computed
-        self._jobs, self._settings = jobs, settings
+        self._jobs, self._settings, self._memory = jobs, settings, memory
 
     def write(self, path: Path, make: Callable[..., bytes], *inputs: Any, told: str = "is written.") -> None:
         """Write what a function makes, and say so when it is there."""
@@ -139,10 +142,24 @@ class Exports:
             return
         self._choose("Save the list", f"{self._session.plan.name} to put right", page_makers.correction_list, worked)
 
-    def choose_logbook(self) -> None:
-        """The logbook as Markdown."""
-        plan = self._session.committed
-        self._choose("Save the logbook", f"{plan.name} logbook", page_makers.logbook, plan, suffix=".md")
+    def choose_logbook(self, suffix: str = ".md") -> None:
+        """The logbook as a document of some kind."""
+        plan, photos = self._session.committed, self._session.workspace.photos
+        name = f"{plan.name} logbook"
+        self._choose("Save the logbook", name, page_makers.logbook, suffix, plan, photos, suffix=suffix)
+
+    def choose_working_order(self) -> None:
+        """The working order as pages to keep beside the easel."""
+        worked = self._computed.worked()
+        if worked is None or worked.order is None:
+            self._session.said.emit("The working order is still being made. Try again in a moment.")
+            return
+        name = f"{self._session.plan.name} working order"
+        self._choose("Save the working order", name, page_makers.working_order, worked)
+
+    def choose_practice(self) -> None:
+        """All answers of the drills for a spreadsheet."""
+        self._choose("Save the practice", "practice", page_makers.practice_csv, self._memory.history, suffix=".csv")
 
     def _choose(self, title: str, name: str, make: Callable[..., bytes], *inputs: Any, suffix: str = ".pdf") -> None:
         path = self._dialogs.target(title, name, suffix, "Markdown" if suffix == ".md" else "")

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.files.printing import Printing
+    from mild_compass.studio.memory import Memory
     from mild_compass.studio.requests.jobs import Jobs
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
@@ -28,13 +29,15 @@ if TYPE_CHECKING:
 class Files(QObject):
     """Photos in, plans in and out, sheets and pages out, the printer."""
 
-    def __init__(self, parent: QWidget, session: Session, computed: Computed, jobs: Jobs, settings: Settings) -> None:
+    def __init__(
+        self, parent: QWidget, session: Session, computed: Computed, jobs: Jobs, settings: Settings, memory: Memory
+    ) -> None:
         super().__init__(parent)
         self.dialogs = Dialogs(parent, settings)
         self.photos = PhotoFiles(self.dialogs, session, computed, jobs, self)
         self.drawings = DrawingFiles(self.dialogs, session, computed, jobs, self)
         self.plans = PlanFiles(self.dialogs, session, computed, jobs, self)
-        self.exports = Exports(self.dialogs, session, computed, jobs, settings)
+        self.exports = Exports(self.dialogs, session, computed, jobs, settings, memory)
         self._parent, self._session, self._jobs = parent, session, jobs
 
     @cached_property
@@ -43,6 +46,10 @@ class Files(QObject):
         from mild_compass.studio.files import printing
 
         return printing.Printing(self._parent, self.exports, self._session, self._jobs)
+
+    def plan_folder(self) -> Path | None:
+        """A folder of plans, asked for."""
+        return self.dialogs.folder("A folder your plans are in")
 
     def open_or_add(self, paths: list[Path], of_the_drawing: bool = False) -> None:
         """Open a plan, or add photos, whichever the files are; photos are of the motif, or of the drawing."""

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.practice.history import History
     from mild_compass.craft.sheet.block_in import BlockStep
     from mild_compass.craft.sheet.printer import OutputSettings
     from mild_compass.craft.sheet.transfer import TransferGuide
@@ -99,3 +100,17 @@ def block_in_page(plan: Plan, steps: tuple[BlockStep, ...], title: str = "the or
     from mild_compass.output.sheet_pages import block_in_pdf
 
     return block_in_pdf(plan, steps, title)
+
+
+def working_order(worked: Worked) -> bytes:
+    """The working order."""
+    from mild_compass.output.work_pdf import work_pdf
+
+    return work_pdf(worked)
+
+
+def practice_csv(history: History) -> bytes:
+    """All answers of the drills."""
+    from mild_compass.memory.practice import as_csv
+
+    return as_csv(history).encode()

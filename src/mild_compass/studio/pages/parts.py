@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.memory import Memory
     from mild_compass.studio.pages.contact_sheet import ContactSheet
     from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
@@ -15,10 +16,12 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Parts:
-    """The plan, what follows from it, requests, settings, and the contact sheet, where photos are picked."""
+    """The plan, what follows from it, requests, settings, the contact sheet, where photos are picked, and what is kept
+    from plan to plan."""
 
     session: Session
     computed: Computed
     work: Work
     settings: Settings
     contact_sheet: ContactSheet
+    memory: Memory

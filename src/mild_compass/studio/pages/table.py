@@ -34,6 +34,10 @@ PAGES: dict[Page, tuple[str, str]] = {
     "over it": ("over_it", "OverItPage"),
     "drawn values": ("drawn_values", "DrawnValuesPage"),
     "over time": ("over_time", "OverTimePage"),
+    "working order": ("working_order", "WorkingOrderPage"),
+    "planned and done": ("planned_done", "PlannedDonePage"),
+    "practice": ("practice", "PracticePage"),
+    "trend": ("trend", "TrendPage"),
 }
 
 

@@ -54,11 +54,12 @@ def style_sheet(p: Palette, text_px: int = TEXT_PX) -> str:
     down = (ICONS / ("down-dark.svg" if p.dark else "down-light.svg")).as_posix()
     return f"""
     QWidget {{ background: {p.window}; color: {p.ink}; font-size: {text_px}px; }}
-    QLabel {{ background: transparent; }}
+    QLabel, QWidget[clear="true"] {{ background: transparent; }}
     QLabel[soft="true"] {{ color: {p.soft_ink}; font-size: {small_px}px; }}
     QLabel[head="true"] {{ font-weight: 600; }}
     QLabel[error="true"] {{ color: {p.accent}; font-size: {small_px}px; }}
     QFrame[card="true"] {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 4px; }}
+    QFrame[chosen="true"] {{ border: 1px solid {p.accent}; }}
     QFrame[card="true"] QLabel {{ background: transparent; border: none; }}
     QFrame[line="true"] {{ background: {p.rule}; border: none; }}
     QPushButton, QToolButton {{
@@ -66,7 +67,8 @@ def style_sheet(p: Palette, text_px: int = TEXT_PX) -> str:
     }}
     QToolButton[flat="true"], QPushButton[flat="true"] {{ background: transparent; border-color: transparent; }}
     QPushButton:hover, QToolButton:hover {{ background: {p.hover}; }}
-    QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QCheckBox:focus, QListWidget:focus {{
+    QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QCheckBox:focus, QListWidget:focus,
+    QPlainTextEdit:focus {{
         border: 1px solid {p.accent};
     }}
     QPushButton:disabled, QToolButton:disabled, QCheckBox:disabled {{ color: {p.pale_ink}; }}
@@ -83,10 +85,12 @@ def style_sheet(p: Palette, text_px: int = TEXT_PX) -> str:
     QToolButton[instrument="true"]:checked {{
         background: {p.card}; border: 1px solid {p.rule}; border-left: 3px solid {p.accent};
     }}
+    QToolButton[tiny="true"] {{ padding: 0; background: transparent; border-color: transparent; }}
+    QToolButton[tiny="true"]:hover {{ background: {p.hover}; }}
     QToolButton[hold="true"] {{ padding: 2px 8px; font-size: {small_px}px; }}
     QToolButton[hold="true"]:pressed {{ background: {p.accent}; color: {p.on_accent}; }}
     QToolButton::menu-indicator {{ image: none; }}
-    QComboBox, QLineEdit, QSpinBox {{
+    QComboBox, QLineEdit, QSpinBox, QPlainTextEdit {{
         background: {p.card}; border: 1px solid {p.rule}; border-radius: 3px; padding: 3px 6px; min-height: 18px;
         selection-background-color: {p.accent}; selection-color: {p.on_accent};
     }}

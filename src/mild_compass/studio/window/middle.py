@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.board import Board
     from mild_compass.studio.board.pair import BoardPair
     from mild_compass.studio.derived.computed import Computed
+    from mild_compass.studio.memory import Memory
     from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
@@ -31,11 +32,13 @@ class Middle(QStackedWidget):
 
     board_made = Signal()
 
-    def __init__(self, session: Session, computed: Computed, work: Work, settings: Settings, palette: Palette) -> None:
+    def __init__(
+        self, session: Session, computed: Computed, work: Work, settings: Settings, memory: Memory, palette: Palette
+    ) -> None:
         super().__init__()
         self._computed, self._settings, self._palette = computed, settings, palette
         self.contact_sheet = ContactSheet(session, computed, work)
-        self._parts = Parts(session, computed, work, settings, self.contact_sheet)
+        self._parts = Parts(session, computed, work, settings, self.contact_sheet, memory)
         self._pages: dict[Page, QWidget] = {"contact sheet": self.contact_sheet}
         self._shown: dict[Page, QWidget] = {"contact sheet": self.contact_sheet.in_scroll()}
         self.at: Page = "contact sheet"
@@ -69,6 +72,11 @@ class Middle(QStackedWidget):
     def at_a_board(self) -> bool:
         """Whether the board is in view."""
         return self.at == "board"
+
+    @property
+    def can_be_looked_at(self) -> bool:
+        """Whether there are pictures in view to squint at."""
+        return self.at_a_board or hasattr(self._pages[self.at], "hold")
 
     @property
     def settled(self) -> bool:

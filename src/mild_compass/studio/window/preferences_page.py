@@ -22,7 +22,15 @@ def ask_preferences(parent: QWidget, settings: Settings) -> None:
     page = Choice([("A4", "A4"), ("Letter", "Letter")], "The page in your printer")
     chrome = Choice([("as the desktop", "as the desktop"), ("light", "light"), ("dark", "dark")], "Window")
     surround = Choice([("dark grey (L* 20)", 20), ("middle grey (L* 50)", 50), ("light grey (L* 80)", 80)], "Surround")
-    shown = ((unit, present.unit), (page, present.page), (chrome, present.chrome), (surround, present.surround))
+    signals = [("nothing", "nothing"), ("a sound", "sound"), ("one slow flash", "flash")]
+    signal = Choice(signals, "When something is dry, at the easel")
+    shown = (
+        (signal, present.signal),
+        (unit, present.unit),
+        (page, present.page),
+        (chrome, present.chrome),
+        (surround, present.surround),
+    )
     for control, value in shown:
         control.show_value(value)
     buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
@@ -30,7 +38,10 @@ def ask_preferences(parent: QWidget, settings: Settings) -> None:
     buttons.rejected.connect(dialog.reject)
     layout = QVBoxLayout(dialog)
     layout.addWidget(
-        form(("Lengths in", unit), ("Page in the printer", page), ("Window", chrome), ("Round the board", surround))
+        form(
+            *(("Lengths in", unit), ("Page in the printer", page), ("Window", chrome), ("Round the board", surround)),
+            ("When something is dry", signal),
+        )
     )
     layout.addWidget(
         soft("A middle grey round the picture lets tones be judged best. Light or dark shows fully at the next start.")
@@ -41,4 +52,4 @@ def ask_preferences(parent: QWidget, settings: Settings) -> None:
     application = QApplication.instance()
     assert isinstance(application, QApplication)
     apply_theme(application, chrome.value)
-    settings.change(unit=unit.value, page=page.value, chrome=chrome.value, surround=surround.value)
+    settings.change(unit=unit.value, page=page.value, chrome=chrome.value, surround=surround.value, signal=signal.value)

@@ -7,13 +7,14 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from mild_compass.craft.stations import STATIONS, readings_of, silenced_at, station, summary
+from mild_compass.plan.edits.logbook import acted_on
 from mild_compass.plan.edits.viewfinder import let_speak, silence
 from mild_compass.plan.model import Silenced
+from mild_compass.plan.times import now
 
 if TYPE_CHECKING:
     from mild_compass.craft.reading import Reading
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.edits.base import Edit
     from mild_compass.plan.model import StationName
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.requests.work import Work
@@ -99,11 +100,14 @@ class Reader(QObject):
         )
 
     def _ask_for_edges(self) -> None:
-        """What the values say of edges is measured where it is read, and the drawing is checked there."""
+        """What is only needed at one station is worked out there: edges, the drawing's check, the working order."""
         if self.station == "values":
             _ = self._computed.measured_masses
         if self.station == "check":
             _ = self._computed.drawing_check
+        if self.station == "logbook":
+            _ = self._computed.measured_masses
+            self._computed.work_order.look()
 
     def _read_here(self) -> None:
         """During a drag the other stations wait."""
@@ -148,10 +152,11 @@ class Reader(QObject):
         # While masses are made anew, the cards of the last ones stay.
         self._shown_at = self.station
 
-    def _try(self, edit: Edit) -> None:
+    def _try(self, reading: Reading) -> None:
         self._panel.clear_place()
-        if self._session.apply(edit):
-            self.said.emit(f"Tried: {edit.label}. Ctrl+Z takes it back.")
+        remedy = reading.remedy
+        if remedy is not None and self._session.apply(acted_on(remedy, self.station, reading.key, reading.text, now())):
+            self.said.emit(f"Tried: {remedy.label}. Ctrl+Z takes it back.")
 
     def _silence(self, reading: Reading, reason: str) -> None:
         self._panel.clear_place()

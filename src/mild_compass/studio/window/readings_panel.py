@@ -17,7 +17,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from mild_compass.plan.edits.base import Edit
 from mild_compass.studio.widgets import Wrapped, plain_label, soft
 
 if TYPE_CHECKING:
@@ -144,7 +143,7 @@ class Card(QFrame):
 
     def _try_it(self) -> None:
         if self._reading and self._reading.remedy is not None:
-            self._panel.tried.emit(self._reading.remedy)
+            self._panel.tried.emit(self._reading)
 
     def _ask_why(self, on: bool) -> None:
         self._why.setVisible(on)
@@ -163,7 +162,7 @@ class ReadingsPanel(QScrollArea):
     """All cards of a station."""
 
     shown = Signal(object)  # Place or None
-    tried = Signal(Edit)
+    tried = Signal(object)  # Reading
     silenced = Signal(object, str)  # Reading, why
     speak_again = Signal()
 

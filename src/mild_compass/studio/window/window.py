@@ -19,6 +19,7 @@ from mild_compass.studio.commands.table import PLAN_MENU, STUDY_MENU
 from mild_compass.studio.derived.computed import Computed
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.files.files import Files
+from mild_compass.studio.memory import Memory
 from mild_compass.studio.requests.jobs import Jobs
 from mild_compass.studio.requests.work import Work
 from mild_compass.studio.session import Session
@@ -26,6 +27,7 @@ from mild_compass.studio.settings.settings import Settings
 from mild_compass.studio.stations.table import instruments_of
 from mild_compass.studio.window.bench import Bench
 from mild_compass.studio.window.header import Header
+from mild_compass.studio.window.in_use import InUse
 from mild_compass.studio.window.margin_line import MarginLine
 from mild_compass.studio.window.middle import Middle
 from mild_compass.studio.window.notice import Notice
@@ -42,6 +44,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import StationName
     from mild_compass.studio.board.board import Board
     from mild_compass.studio.board.companion import Companion
+    from mild_compass.studio.easel.easel import Easel
     from mild_compass.studio.settings.preferences import Preferences
     from mild_compass.studio.stations.instrument import Instrument
     from mild_compass.studio.theme.palette import Palette
@@ -64,10 +67,12 @@ class Window(QMainWindow):
         self.session = Session(root, self)
         self.work = Work(self.session.owner, self)
         self.jobs = Jobs(self.session.owner, self)
-        self.computed = Computed(self.session, self.work, self.settings, self)
-        self.files = Files(self, self.session, self.computed, self.jobs, self.settings)
+        self.memory = Memory(self.session, self.work, self.settings, self)
+        self.computed = Computed(self.session, self.work, self.settings, self.memory, self)
+        self.files = Files(self, self.session, self.computed, self.jobs, self.settings, self.memory)
         self.keyboard = Keyboard(self)
         self._may_close = False
+        self.easel: Easel | None = None
         self._build()
         self._connect()
         self.go_to("references")
@@ -82,15 +87,18 @@ class Window(QMainWindow):
             self.header.add_button(named[key])
         self.route, self.bench = Route(self.colours), Bench(self.colours)
         self.readings, self.margin_line = ReadingsPanel(self.colours), MarginLine(self.colours)
-        self.middle = Middle(self.session, self.computed, self.work, self.settings, self.colours)
+        self.middle = Middle(self.session, self.computed, self.work, self.settings, self.memory, self.colours)
         self.reader = Reader(self.session, self.computed, self.work, self.route, self.readings, self)
         self.notice = Notice(self.middle)
+        self.in_use = InUse(self, self.session)
         self.desk = Desk(
             *(self.session, self.computed, self.middle.contact_sheet, self.files, self.work, self.jobs, self.settings),
             lambda: self.board,
             self.middle.page,
             self.bench.take_up,
             self.go_to,
+            self.memory,
+            self.go_to_easel,
         )
         self._lay_out()
 
@@ -165,6 +173,7 @@ class Window(QMainWindow):
         self.session.cancel()
         self.readings.clear_place()
         self.computed.work_on_masses(station(view.name).needs_masses)
+        self.in_use.visit(view.name)
         self.reader.visit(view.name)
         if view.page == "board":
             self.middle.pair.show_station(view)
@@ -175,12 +184,32 @@ class Window(QMainWindow):
 
     def _take_up(self, instrument: Instrument) -> None:
         self.middle.turn_to(instrument.page or station_view(self.station).page)
-        self.margin_line.show_looks(self.middle.at != "logbook", self.middle.at_a_board)
+        self.margin_line.show_looks(self.middle.can_be_looked_at, self.middle.at_a_board)
         if self.middle.at_a_board:
             self.board.take_up(instrument)
             if instrument.fill is not None:
                 self.board.fill = instrument.fill
         self._follow()
+
+    def go_to_easel(self) -> None:
+        """Take over the screen with one step of the work at a time."""
+        made, study = self.computed.work_order.look(), self.session.committed.study
+        looks = self.computed.looks
+        if made is None or study is None:
+            self.notice.say("The working order is still being made. Try again in a moment.")
+            return
+        from mild_compass.studio.easel.begin import easel_of
+
+        self.easel = easel_of(self.session, self.settings, self.memory, made, looks)
+        self.easel.left.connect(self._left_easel)
+        self.easel.begin()
+
+    def _left_easel(self, to: str) -> None:
+        if self.isHidden():
+            return
+        self.activateWindow()
+        if to == "check":
+            self.go_to("check", "drawing")
 
     def hold(self, name: Hold, on: bool) -> None:
         """Look through squint, values, mirror or step back while it is held."""
@@ -371,6 +400,9 @@ class Window(QMainWindow):
     def close_down(self, keep: bool = False) -> None:
         """Let go of threads and the working folder, which is kept where work in it is not saved yet."""
         self.reader.stop()
+        if self.easel is not None:
+            self.easel.close()
+        self.in_use.write()
         if not self.jobs.idle:
             self.notice.say("Finishing what is being written, then closing …")
             self.setEnabled(False)

@@ -1,0 +1,1 @@
+"""At the easel: one step at a time, readable from two metres."""
