@@ -15,10 +15,11 @@ from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.work.order import Need, Task, in_order, timed
 from mild_compass.craft.work.own_times import OwnTimes, TimedStep, pace_of, steps_done
+from mild_compass.craft.work.planned import WorkingOrder, hours
 from mild_compass.craft.work.rates import drying_min
 from mild_compass.craft.work.sittings import clock
 from mild_compass.craft.work.steps import all_steps
-from mild_compass.craft.work.working_order import WorkingOrder, hours, way_of_working, working_order
+from mild_compass.craft.work.working_order import way_of_working, working_order
 from mild_compass.craft.worked import Worked, worked_study
 from mild_compass.demo import plan_of
 from mild_compass.plan.edits.references import begin_blank

@@ -126,8 +126,8 @@ def photo_file(tmp_path: Path) -> Path:
 @pytest.fixture
 def empty(qtbot: QtBot, qapp: QApplication, tmp_path: Path, monkeypatch) -> Iterator[Hand]:
     """The window as it is at first start."""
-    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
-    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    for kind in ("CONFIG", "STATE", "DATA", "CACHE"):
+        monkeypatch.setenv(f"XDG_{kind}_HOME", str(tmp_path / kind.lower()))
     window = make_window(qapp, tmp_path / "open", Preferences(chrome="light"))
     window.resize(1280, 800)
     window.show()

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QEvent, QPointF, Qt, QTimer
 from PySide6.QtGui import QColor, QWheelEvent
-from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
+from PySide6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton, QToolButton
 from tests.conftest import jpeg
 from tests.studio.conftest import Hand
 
@@ -225,7 +225,8 @@ def test_a_line_of_the_logbook_is_deleted_by_its_button_and_comes_back_with_undo
     window = hand.window
     hand.go(8)
     count = len(window.session.plan.log)
-    hand.click("×")
+    away = next(each for each in window.findChildren(QToolButton) if each.accessibleName().startswith("Delete: "))
+    hand.bot.mouseClick(away, Qt.MouseButton.LeftButton)
     assert len(window.session.plan.log) == count - 1
     window.session.undo()
     assert len(window.session.plan.log) == count

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.work.own_times import OwnTimes
-    from mild_compass.craft.work.working_order import WorkingOrder
+    from mild_compass.craft.work.planned import WorkingOrder
     from mild_compass.plan.model import Ground, Plan, Study
 
 

@@ -16,7 +16,8 @@ from mild_compass.craft.picture.load import read_full, read_proxy
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.picture.tone import grey_of_lightness
 from mild_compass.craft.values.masses import study_masses
-from mild_compass.craft.work.working_order import hours, order_of, with_order
+from mild_compass.craft.work.planned import hours
+from mild_compass.craft.work.working_order import order_of, with_order
 from mild_compass.craft.worked import worked_study
 from mild_compass.output.document import Block, Entry, Figure, Heading, Table, Text, as_markdown, writer_of
 from mild_compass.plan.errors import PlanError

@@ -8,12 +8,13 @@ import numpy as np
 
 from mild_compass.craft.drawing import Label
 from mild_compass.craft.logbook.used import materials, pencil_for
-from mild_compass.craft.work.working_order import hours, order_of
+from mild_compass.craft.work.planned import hours
+from mild_compass.craft.work.working_order import order_of
 from mild_compass.output.sheet_pages import EDGE_MM, PAGE_MM, Page
 
 if TYPE_CHECKING:
+    from mild_compass.craft.work.planned import WorkingOrder
     from mild_compass.craft.work.sittings import Part, SittingPlan
-    from mild_compass.craft.work.working_order import WorkingOrder
     from mild_compass.craft.worked import Worked
 
 STRIP_MM, BAR_MM, DRY_MM = 22.0, 6.0, 1.6

@@ -9,7 +9,7 @@ from mild_compass.craft.check.over_time import mean_and_worst
 from mild_compass.craft.check.readings import off_parts, part_name
 from mild_compass.craft.sheet_sizes.lengths import format_length
 from mild_compass.craft.values.names import names_of
-from mild_compass.craft.work.working_order import hours
+from mild_compass.craft.work.planned import hours
 from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.plan.record import CameOut, Outcome, Way
 

@@ -8,10 +8,10 @@ from mild_compass.craft.logbook.planned_done import planned_and_done
 from mild_compass.craft.logbook.questions import is_after
 from mild_compass.craft.logbook.repeated import Wrong, repeated
 from mild_compass.craft.reading import Reading
-from mild_compass.craft.work.working_order import hours
+from mild_compass.craft.work.planned import hours
 
 if TYPE_CHECKING:
-    from mild_compass.craft.work.working_order import WorkingOrder
+    from mild_compass.craft.work.planned import WorkingOrder
     from mild_compass.craft.worked import Worked
 
 MOST_REPEATED = 3

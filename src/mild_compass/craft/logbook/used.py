@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING
 from mild_compass.craft.cautions import LABEL, cautions_for, cautions_of_materials
 from mild_compass.craft.sheet.transfer import PENCILS
 from mild_compass.craft.values.medium import MEDIUM_WORDS
+from mild_compass.craft.work.planned import hours
 from mild_compass.craft.work.words import PENCIL_OF_HAND
-from mild_compass.craft.work.working_order import hours
 from mild_compass.plan.model import STATION_NAMES
 
 if TYPE_CHECKING:
-    from mild_compass.craft.work.working_order import WorkingOrder
+    from mild_compass.craft.work.planned import WorkingOrder
     from mild_compass.plan.model import Plan, Study
 
 

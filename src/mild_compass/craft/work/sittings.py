@@ -11,7 +11,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from mild_compass.craft.work.order import Placed
-    from mild_compass.craft.work.steps import WorkStep
+    from mild_compass.craft.work.step import WorkStep
     from mild_compass.plan.work import WorkPlan
 
 LEAST_PART_MIN = 10.0  # of a step that is divided: less is not worth setting out for

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from math import pi
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -18,6 +18,7 @@ from mild_compass.craft.values.names import names_of
 from mild_compass.craft.work.order import Need
 from mild_compass.craft.work.own_times import OwnTimes
 from mild_compass.craft.work.rates import PACE, RATES, Kind, drying_min
+from mild_compass.craft.work.step import Shows, WorkStep
 from mild_compass.craft.work.words import ASKS, MEDIUM_KINDS, METHOD_PACE, PENCIL_OF_HAND, PREPARES, materials_of
 
 if TYPE_CHECKING:
@@ -25,50 +26,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.values.medium import MediumWork, Step
     from mild_compass.craft.worked import Worked
 
-Shows = Literal["paper", "lines", "step", "done"]
-DIVISIBLE: tuple[Kind, ...] = ("prepare", "transfer", "dark", "light", "hatch", "details", "mask", "paint")
-FROM_MOTIF: tuple[Kind, ...] = ("transfer", "wash", "dark", "light", "paint", "hatch", "lift", "details")
 SUBJECT_SHARE = 0.1  # of the picture where nothing is ringed
 WET_LIFT_CM = 3.0  # of soft edges: less is done within the wash
-
-
-@dataclass(frozen=True, slots=True)
-class WorkStep:
-    """One step: what is done, what is needed, what it waits for, how long it takes and dries.
-
-    ``low_min`` and ``high_min`` are the artist's own spread, equal to ``minutes`` where the time is given. ``place`` is
-    the step of the way of working whose picture it has, where ``shows`` says so.
-    """
-
-    key: str
-    kind: Kind
-    title: str
-    words: str
-    minutes: float
-    low_min: float
-    high_min: float
-    drying_min: float
-    given_min: float
-    own_count: int
-    needs: tuple[Need, ...] = ()
-    look_for: str = ""
-    materials: tuple[str, ...] = ()
-    cautions: tuple[str, ...] = ()
-    area_cm2: float = 0.0
-    border_cm: float = 0.0
-    shapes: int = 0
-    shows: Shows = "paper"
-    place: int | None = None
-
-    @property
-    def divisible(self) -> bool:
-        """Whether it may be left off half-way and taken up another time."""
-        return self.kind in DIVISIBLE
-
-    @property
-    def from_motif(self) -> bool:
-        """Whether the motif must be seen for it."""
-        return self.kind in FROM_MOTIF
 
 
 @dataclass(slots=True)

@@ -16,8 +16,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QImage
 
     from mild_compass.craft.values.masses import Masses
-    from mild_compass.craft.work.steps import WorkStep
-    from mild_compass.craft.work.working_order import WorkingOrder
+    from mild_compass.craft.work.planned import WorkingOrder
+    from mild_compass.craft.work.step import WorkStep
     from mild_compass.craft.worked import Worked
     from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session

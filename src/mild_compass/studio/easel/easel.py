@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QLayout, QPushButton, QVBoxLayout, QWidget
 
 from mild_compass.plan.edits.departures import settle_departure
 from mild_compass.plan.edits.work import next_sitting_id, with_sitting
@@ -71,7 +71,7 @@ class Easel(QWidget):
         self._begun = clock()
         self._written = clock()
         self._dried: set[str] = set()
-        self._awake = Awake()
+        self._awake, self._at_work = Awake(), False
         self._lay_out()
         self._beat = QTimer(self, interval=BEAT_MS)
         self._beat.timeout.connect(self._tick)
@@ -85,6 +85,7 @@ class Easel(QWidget):
         self.showFullScreen()
         self.activateWindow()
         self._note.setText("" if self._awake.hold() else "This desktop does not promise to keep the screen awake.")
+        self._at_work = True
         self._beat.start()
         self._show()
         self.setFocus()
@@ -112,6 +113,7 @@ class Easel(QWidget):
         middle.addWidget(self.picture, 3)
         middle.addLayout(column, 2)
         layout = QVBoxLayout(self)
+        layout.setSizeConstraint(QLayout.SizeConstraint.SetNoConstraint)  # it has the screen's size, whatever is on it
         layout.setContentsMargins(28, 24, 28, 20)
         layout.setSpacing(18)
         layout.addLayout(middle, 1)
@@ -339,8 +341,9 @@ class Easel(QWidget):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """The sitting ends; what was in hand keeps its time and is not ticked."""
-        if self._beat.isActive():
-            self._beat.stop()
+        self._beat.stop()
+        if self._at_work:
+            self._at_work = False
             self.run.pause(True)
             if self._session.plan.study is not None and self._session.plan.study.id == self._study:
                 self.write_down(now())

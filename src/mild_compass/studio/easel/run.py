@@ -12,7 +12,7 @@ from mild_compass.plan.work import Sitting, SittingStep
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from mild_compass.craft.work.steps import WorkStep
+    from mild_compass.craft.work.step import WorkStep
     from mild_compass.plan.model import Plan
 
 LONGEST_S = 6 * 3600.0  # of one step at a stretch: an easel left open overnight is not work

@@ -338,7 +338,9 @@ class PracticePage(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Digits choose, Enter goes on."""
         key = event.key()
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._judged is not None:
+        if self._line.hasFocus():  # it has had the key already
+            super().keyPressEvent(event)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._judged is not None:
             self.ask()
         elif self._question is not None and self._question.choices and Qt.Key.Key_1 <= key <= Qt.Key.Key_9:
             self._pick(key - Qt.Key.Key_1)

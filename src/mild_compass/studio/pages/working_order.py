@@ -12,9 +12,9 @@ from mild_compass.studio.theme.apply import text_times
 from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:
+    from mild_compass.craft.work.planned import WorkingOrder
     from mild_compass.craft.work.sittings import Part, SittingPlan
-    from mild_compass.craft.work.steps import WorkStep
-    from mild_compass.craft.work.working_order import WorkingOrder
+    from mild_compass.craft.work.step import WorkStep
     from mild_compass.plan.model import Plan
     from mild_compass.plan.work import Sitting
     from mild_compass.studio.derived.work_order import DrawnOrder
@@ -143,7 +143,7 @@ class _StepRow(QFrame):
 
     def _numbers(self, part: Part, order: WorkingOrder) -> QWidget:
         """Numbers under each other, set to the right."""
-        from mild_compass.craft.work.working_order import hours
+        from mild_compass.craft.work.planned import hours
 
         step = part.step
         rows = [("at", order.clock(part.start)), ("takes", hours(part.end - part.start))]
@@ -317,7 +317,7 @@ def _thumb(made: DrawnOrder, key: str) -> QPixmap:
 
 
 def _summary(order: WorkingOrder) -> str:
-    from mild_compass.craft.work.working_order import hours
+    from mild_compass.craft.work.planned import hours
 
     low, high = order.range_min
     mostly = f" By your own times it is mostly between {hours(low)} and {hours(high)}." if order.own else ""

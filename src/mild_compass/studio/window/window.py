@@ -205,6 +205,7 @@ class Window(QMainWindow):
         self.easel.begin()
 
     def _left_easel(self, to: str) -> None:
+        self.easel = None
         if self.isHidden():
             return
         self.activateWindow()
