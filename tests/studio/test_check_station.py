@@ -205,7 +205,7 @@ def test_values_measures_and_strings_are_listed_and_the_checks_over_time(check: 
     check.bot.waitUntil(lambda: page.settled, timeout=30_000)
     check.settle()
     table = page._table
-    assert [table.item(row, 2).text() for row in range(table.rowCount())] == ["lines", "values"]
+    assert [table.item(row, 2).text() for row in range(table.rowCount())] == ["lines", "values", "finished"]
     worst = [float(table.item(row, 4).text().split()[0]) for row in range(2)]
     assert worst[1] < worst[0]  # it is getting nearer
     assert "mended" in table.item(1, 7).text()

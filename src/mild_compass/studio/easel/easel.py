@@ -84,7 +84,7 @@ class Easel(QWidget):
         """Take over the screen and start the clock."""
         self.showFullScreen()
         self.activateWindow()
-        self._note.setText("" if self._awake.hold() else "This desktop does not promise to keep the screen awake.")
+        self._awake.hold()
         self._at_work = True
         self._beat.start()
         self._show()
@@ -96,21 +96,25 @@ class Easel(QWidget):
         self.picture = StepPicture()
         self._count, self._title, self._words, self._look = plain_label(), Wrapped(), Wrapped(), Wrapped()
         self._cautions, self._clock_label, self._of = Wrapped(), plain_label(), Wrapped()
-        self._drying, self._next, self._note = Wrapped(), Wrapped(), Wrapped()
+        self._drying, self._next = Wrapped(), Wrapped()
         self.departure = DepartureBox()
         self.departure.settled.connect(self._settle)
         self.departure.left.connect(self.setFocus)
         self._check = self._button("Open Check", lambda: self._leave("check"))
         column = QVBoxLayout()
         column.setSpacing(10)
-        for widget in (self._count, self._title, self._words, self._look, self._cautions, self.departure, self._check):
+        for widget in (self._count, self._title, self._words, self._look, self._cautions, self._check):
             column.addWidget(widget)
         column.addStretch(1)
-        for widget in (self._clock_label, self._of, self._drying, self._next, self._note):
+        for widget in (self._clock_label, self._of, self._drying, self._next):
             column.addWidget(widget)
+        left = QVBoxLayout()
+        left.setSpacing(14)
+        left.addWidget(self.picture, 1)
+        left.addWidget(self.departure)
         middle = QHBoxLayout()
         middle.setSpacing(32)
-        middle.addWidget(self.picture, 3)
+        middle.addLayout(left, 3)
         middle.addLayout(column, 2)
         layout = QVBoxLayout(self)
         layout.setSizeConstraint(QLayout.SizeConstraint.SetNoConstraint)  # it has the screen's size, whatever is on it
@@ -159,7 +163,7 @@ class Easel(QWidget):
         for name, labels in (
             ("title", (self._title,)),
             ("words", (self._words, self._next, self._of, self._drying)),
-            ("quiet", (self._count, self._look, self._cautions, self._note)),
+            ("quiet", (self._count, self._look, self._cautions)),
             ("clock", (self._clock_label,)),
         ):
             for label in labels:
@@ -193,7 +197,7 @@ class Easel(QWidget):
             self._show_end()
         else:
             some = f"{self.run.at + 1} of {len(steps)}"
-            self._count.setText(some)
+            self._count.setText(some if self._awake.held else f"{some}   The screen may sleep on this desktop.")
             self._title.setText(step.title)
             self._words.setText(step.words)
             self._look.setText(step.look_for)
@@ -230,7 +234,8 @@ class Easel(QWidget):
         step = self.run.step
         elapsed = self.run.elapsed()
         self._clock_label.setText(_clock(elapsed) if step is not None else "")
-        self._pause.setText("Go on" if self.run.paused else "Pause")
+        waiting = self.run.wait(step) > 0
+        self._pause.setText("It is dry" if waiting else "Go on" if self.run.paused else "Pause")
         self._of.setText(self._said_of_time())
         drying = self.run.drying()
         words = ", ".join(f"{each.title.lower()} {_clock(each.seconds)}" for each in drying)
@@ -301,7 +306,11 @@ class Easel(QWidget):
             self._session.record(lambda plan: with_sitting(plan, sitting))
 
     def _toggle_pause(self) -> None:
-        self.run.pause(not self.run.paused)
+        """Let the clock stand or go on; while something dries, say that it is dry already."""
+        if self.run.wait(self.run.step) > 0:
+            self.run.say_dry()
+        else:
+            self.run.pause(not self.run.paused)
         self._tick()
 
     def _settle(self, departure_id: str, outcome: str, why: str) -> None:

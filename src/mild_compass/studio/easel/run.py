@@ -38,6 +38,7 @@ class Run:
         self._before = set(done)  # in earlier sittings
         self._done: dict[str, float] = {}  # here, and when
         self._seconds: dict[str, float] = {}
+        self._dry: set[str] = set()  # sooner than reckoned: the artist has said so
         self._since: float | None = clock()
         self.at = self._first_open(0)
 
@@ -81,7 +82,12 @@ class Run:
         return self._seconds.get(step.key, 0.0) + self._running()
 
     def _running(self) -> float:
-        return 0.0 if self._since is None else min(self._clock() - self._since, LONGEST_S)
+        """Since the step was taken up, or since what it waits for is dry: to wait is no work."""
+        step = self.step
+        if self._since is None or step is None:
+            return 0.0
+        begun = max([self._since, *(self._dry_at(need) for need in step.needs if need.dry)])
+        return min(max(0.0, self._clock() - begun), LONGEST_S)
 
     def _settle(self) -> None:
         """Write what has run since onto the step in hand."""
@@ -120,7 +126,7 @@ class Run:
         left = [
             Drying(step.title, self._done[step.key] + 60 * step.drying_min - now)
             for step in self.steps
-            if step.key in self._done and step.drying_min
+            if step.key in self._done and step.drying_min and step.key not in self._dry
         ]
         return tuple(sorted((each for each in left if each.seconds > 0), key=lambda each: each.seconds))
 
@@ -128,13 +134,21 @@ class Run:
         """Seconds until a step may begin, by what it needs to be dry."""
         if step is None:
             return 0.0
-        return max([0.0, *(self._left(need) for need in step.needs if need.dry)])
+        return max([0.0, *(self._dry_at(need) - self._clock() for need in step.needs if need.dry)])
 
-    def _left(self, need: Need) -> float:
-        if need.step not in self._done:
-            return 0.0
+    def say_dry(self) -> None:
+        """What the step in hand waits for is dry already; its own time begins now."""
+        step = self.step
+        if step is not None:
+            self._dry |= {need.step for need in step.needs}
+            self._since = self._clock() if self._since is not None else None
+
+    def _dry_at(self, need: Need) -> float:
+        """When what a step needs is dry; long ago where it was done in an earlier sitting."""
+        if need.step not in self._done or need.step in self._dry:
+            return float("-inf")
         before = next(step for step in self.steps if step.key == need.step)
-        return self._done[need.step] + 60 * before.drying_min - self._clock()
+        return self._done[need.step] + 60 * before.drying_min
 
     def sitting(self, ended: str = "") -> Sitting:
         """The sitting as it stands, for the plan."""

@@ -271,7 +271,7 @@ class _Row(QWidget):
         self._words = Wrapped(f"“{item.text}”" if item.kind == "note" else item.text)
         self._words.setProperty("soft", item.kind not in ("note", "sitting"))
         self._column.addWidget(self._words)
-        self._picture = QLabel()
+        self._picture = plain_label()
         self._picture.hide()
         self._column.addWidget(self._picture)
         layout.addLayout(self._column, 1)

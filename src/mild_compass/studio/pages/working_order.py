@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QFont, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from mild_compass.studio.theme.apply import text_times
 from mild_compass.studio.widgets import Wrapped, plain_label
@@ -109,7 +109,7 @@ class _StepRow(QFrame):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(8, 6, 12, 6)
         layout.setSpacing(12)
-        thumb = QLabel()
+        thumb = plain_label()
         thumb.setFixedSize(*THUMB_PX)
         thumb.setAlignment(Qt.AlignmentFlag.AlignCenter)
         if picture is not None:
