@@ -31,6 +31,7 @@ NAMES = (
     "a1_tiles",
     "check_photo",
     "wipe_drag",
+    "search_plans",
 )
 
 

@@ -750,6 +750,61 @@ def _jpeg(rgb) -> bytes:
     return packed.getvalue()
 
 
+def search_plans() -> dict:
+    """A word looked for in the logbooks of 1 000 plans, the slowest of several kinds of search."""
+    from random import Random
+
+    from mild_compass.memory.plan_index import PlanIndex
+    from mild_compass.plan import archive
+    from mild_compass.plan.model import LogEntry, Plan
+    from mild_compass.plan.photos import PhotoFolder
+
+    chance = Random(3)
+    words = [
+        "tree",
+        "wall",
+        "light",
+        "dark",
+        "wash",
+        "too",
+        "left",
+        "right",
+        "lantern",
+        "bench",
+        "edge",
+        "moved",
+        "central",
+        "paper",
+        "planned",
+        "kept",
+    ]
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        photos = PhotoFolder(folder / "photos")
+        for number in range(1000):
+            log = tuple(
+                LogEntry(f"2026-0{1 + line % 9}-01T10:{line:02d}:00+02:00", "values", "A", "note",
+                         f"{' '.join(chance.choices(words, k=12))} {number}")
+                for line in range(50)
+            )  # fmt: skip
+            archive.write(folder / f"plan-{number}.mildplan", Plan(name=f"Plan {number}", log=log), photos, None)
+        index = PlanIndex(folder / "cache" / "plans.sqlite")
+        first = _timed(lambda: index.renew([folder]))
+        asked = ("t", "tree", "lantern ben", "500", "nothing")
+        slowest = max(
+            statistics.median(_timed(lambda: index.search(each, [folder])) for _ in range(5)) for each in asked
+        )
+    return {
+        **result("search_plans", 1000 * slowest, "ms, 1000 plans of 50 lines", 200.0),
+        "first_time_s": round(first, 1),
+    }
+
+
+def _searching(index, words: str, folder: Path) -> float:
+    """Seconds for one search, the middle of five."""
+    return statistics.median(_timed(lambda: index.search(words, [folder])) for _ in range(5))
+
+
 def wipe_drag() -> dict:
     """One move of the wiping edge between plan and drawing, painted."""
     from PySide6.QtCore import QEvent, QPointF, Qt

@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 
 FOLDER = Path(__file__).parents[1] / "docs/screenshots"
-STATIONS = ("references", "viewfinder", "armature", "sheet", "logbook")
+STATIONS = ("references", "viewfinder", "armature", "sheet")
 
 
 def take(name: str, *words: str) -> None:
@@ -27,15 +27,9 @@ def main() -> None:
         take(station, "--station", station)
     take("studies-wall", "--station", "viewfinder", "--instrument", "wall")
     pumping = ("--scene", "pumping-station", "--station")
-    for name, instrument in (("perspective", "trace"), ("figures", "guides")):
-        take(name, *pumping, "perspective", "--instrument", instrument)
+    take("perspective", *pumping, "perspective", "--instrument", "trace")
     bench = ("--scene", "lantern-bench", "--station")
-    for name, instrument in (
-        ("values", "masses"),
-        ("reads", "reads"),
-        ("way-of-working", "medium"),
-    ):
-        take(name, *bench, "values", "--instrument", instrument)
+    take("values", *bench, "values", "--instrument", "masses")
     take("measure", *pumping, "sheet", "--instrument", "measure")
     court = ("--scene", "observatory-court", "--station")
     for name, instrument in (("stage", "stage"), ("ground-plan", "ground plan")):
@@ -44,10 +38,13 @@ def main() -> None:
     for name, instrument in (
         ("check", "off"),
         ("plan-over-drawing", "over it"),
-        ("drawn-values", "drawn values"),
-        ("over-time", "over time"),
     ):
         take(name, *pumping, "check", "--instrument", instrument)
+    take("logbook", *pumping, "logbook")
+    for name, instrument in (("planned-and-done", "done"), ("practice", "practice"), ("trend", "trend")):
+        take(name, *pumping, "logbook", "--instrument", instrument)
+    for name, instrument in (("working-order", "order"), ("easel", "easel")):
+        take(name, "--station", "logbook", "--instrument", instrument)
 
 
 if __name__ == "__main__":

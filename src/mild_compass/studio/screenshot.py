@@ -13,9 +13,13 @@ from mild_compass.studio.requests.threads import leave
 from mild_compass.studio.settings.preferences import Preferences
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
     from mild_compass.plan.model import StationName
+    from mild_compass.studio.window.window import Window
 
 LONGEST_S = 60.0
+EASEL = "easel"  # in the place of an instrument
 LAYOUT_ROUNDS = 4  # words that wrap take a round to find their height, and one to be laid out by it
 
 
@@ -34,7 +38,8 @@ def save_screenshot(
         window = make_window(app, Path(folder), Preferences(chrome="dark" if dark else "light"))
         window.resize(width, height)
         load_demo(window, scene)
-        window.go_to(station, instrument)
+        easel = instrument == EASEL
+        window.go_to(station, "order" if easel else instrument)
         window.computed.work_on_masses(True)  # nobody waits for a picture: the companion is to be as it will stay
         window.show()
         end = time.monotonic() + LONGEST_S
@@ -44,10 +49,26 @@ def save_screenshot(
             time.sleep(0.005)
         for _ in range(LAYOUT_ROUNDS):
             app.processEvents()
-        done = window.grab().save(str(file), "PNG")
+        shown = _at_the_easel(window, width, height) if easel else window
+        for _ in range(LAYOUT_ROUNDS):
+            app.processEvents()
+        done = shown.grab().save(str(file), "PNG")
         window.close_down()
         window.deleteLater()
         app.processEvents()
     if not done:
         raise PlanError(f"The picture could not be written to {file}. Check that the folder is there.")
     return leave(0)
+
+
+def _at_the_easel(window: Window, width: int, height: int) -> QWidget:
+    """The easel in the place of the window, at the first step with colour that something is planned for."""
+    window.go_to_easel()
+    easel = window.easel
+    if easel is None:
+        raise PlanError("There is no working order to take to the easel.")
+    easel.showNormal()
+    easel.resize(width, height)
+    while easel.run.step is not None and not easel.asks:
+        easel.go_on()
+    return easel

@@ -90,6 +90,11 @@ class Easel(QWidget):
         self._show()
         self.setFocus()
 
+    @property
+    def asks(self) -> bool:
+        """Whether something planned comes up at the step in hand."""
+        return self._open_departure() is not None
+
     # -- how it lies ------------------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:

@@ -274,6 +274,7 @@ class _Row(QWidget):
         self._picture = plain_label()
         self._picture.hide()
         self._column.addWidget(self._picture)
+        self._column.addStretch(1)
         layout.addLayout(self._column, 1)
         if self.own and item.kind == "note":
             layout.addWidget(self._tool("pencil", self._edit, "Change this note"), 0, Qt.AlignmentFlag.AlignTop)
