@@ -7,7 +7,9 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.check.over_time import mean_and_worst
 from mild_compass.craft.check.readings import off_parts, part_name
+from mild_compass.craft.check.where import drawn_lengths
 from mild_compass.craft.sheet_sizes.lengths import format_length
+from mild_compass.craft.values.medium import MEDIUM_WORDS
 from mild_compass.craft.values.names import names_of
 from mild_compass.craft.work.planned import hours
 from mild_compass.plan.departure_kinds import kind_of
@@ -88,6 +90,8 @@ def _acted(plan: Plan, study: Study) -> Iterator[DoneRow]:
 def _settings(worked: Worked) -> Iterator[DoneRow]:
     yield _frame(worked)
     yield from _lines(worked)
+    yield from _measures(worked)
+    yield DoneRow("medium", "the way of working", "Settings", MEDIUM_WORDS[worked.study.medium.medium])
     yield from _values(worked)
     yield from _focus(worked)
     yield from _time(worked)
@@ -120,6 +124,24 @@ def _lines(worked: Worked) -> Iterator[DoneRow]:
     done = f"{format_length(told[0], worked.unit)} off in the mean" + (f"; off: {named}" if off else "; nothing off")
     planned = "the lines as printed"
     yield DoneRow("lines", "lines", "Settings", planned, done, True, way="more" if off else "")
+
+
+def _measures(worked: Worked) -> Iterator[DoneRow]:
+    count = len(worked.study.measures.lengths)
+    if not count:
+        return
+    planned = f"{count} measured length{'s' * (count != 1)}"
+    checked = worked.check
+    drawn = drawn_lengths(checked, worked) if checked is not None and not checked.problem else []
+    found = [each for each in drawn if each.drawn_mm is not None]
+    done = ""
+    way: Way = ""
+    if found:
+        worst = max(found, key=lambda each: abs(each.off_percent))
+        off = sum(each.is_off for each in found)
+        done = f"{off} off; {worst.name} {worst.off_percent:+.1f} %".replace("-", "−") if off else "all as measured"
+        way = _way(worst.off_percent, 0.0) if off else ""
+    yield DoneRow("measures", "measured lengths", "Settings", planned, done, bool(done), way=way)
 
 
 def _values(worked: Worked) -> Iterator[DoneRow]:

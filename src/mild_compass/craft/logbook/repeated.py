@@ -23,6 +23,8 @@ WORDS: dict[tuple[str, Way], str] = {
     ("where the eye ends", "more"): "in which the eye ends elsewhere than planned",
     ("the size of the drawing", "more"): "drawn larger than planned",
     ("the size of the drawing", "less"): "drawn smaller than planned",
+    ("measured lengths", "more"): "with a length drawn too long",
+    ("measured lengths", "less"): "with a length drawn too short",
     ("lines", "more"): "with parts off their place",
     ("how light the masses are", "more"): "with a mass too light",
     ("how light the masses are", "less"): "with a mass too dark",

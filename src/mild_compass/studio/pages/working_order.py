@@ -293,8 +293,9 @@ class WorkingOrderPage(QScrollArea):
             stop = Wrapped(sitting.stop)
             stop.setProperty("head", True)
             layout.addWidget(stop)
-        for caution in order.cautions[-1:]:
-            quiet = Wrapped(caution)
+        layout.addSpacing(10)
+        for line in _at_the_foot(order, self._computed.plan):
+            quiet = Wrapped(line)
             quiet.setProperty("soft", True)
             layout.addWidget(quiet)
         layout.addStretch(1)
@@ -314,6 +315,14 @@ def _done(plan: Plan) -> dict[str, float]:
 def _thumb(made: DrawnOrder, key: str) -> QPixmap:
     picture = QPixmap.fromImage(made.thumbs[key])
     return picture.scaled(*THUMB_PX, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
+
+
+def _at_the_foot(order: WorkingOrder, plan: Plan) -> list[str]:
+    """Pencil and materials, and all there is to heed."""
+    from mild_compass.craft.logbook.used import materials, pencil_for
+
+    pencil = [f"Pencil: {pencil_for(plan, plan.study)}."] if plan.study is not None else []
+    return [*pencil, f"At hand: {'; '.join(materials(plan, order))}.", *order.cautions]
 
 
 def _summary(order: WorkingOrder) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, get_args
 
 from mild_compass.craft.logbook.timeline import ITEM_KINDS, Wanted
+from mild_compass.craft.logbook.used import times
 from mild_compass.plan.model import STATION_NAMES
 from mild_compass.plan.record import AskedWhen
 from mild_compass.studio.stations.instrument import Instrument
@@ -50,6 +51,7 @@ class RecordInstrument(Instrument):
             choice.show_value("")
             choice.chosen.connect(lambda _: self._look())
         self._lay_out_folders()
+        self._times = soft("")
         self._kind_of_file = Choice([(words, suffix) for suffix, words in KINDS_OF_FILE], "Kind of file")
         self._kind_of_file.show_value(".pdf")
         self._export = button("Save the logbook…", self._save, main=True)
@@ -57,7 +59,7 @@ class RecordInstrument(Instrument):
             self._search, self._all, (kinds[0], kinds[1]), (kinds[2], kinds[3]), self._station, self._study,
             rule(), self._folder_words, self._folders, self._folder_buttons,
             rule(), ("Ask yourself", self._own), self._asked, self._own_list, self._drop_own,
-            rule(), self._kind_of_file, self._export,
+            rule(), self._kind_of_file, self._export, self._times,
         )  # fmt: skip
 
     def _lay_out_folders(self) -> None:
@@ -94,6 +96,8 @@ class RecordInstrument(Instrument):
         self._folders.show_names(settings.plan_folders, max(0, self._folders.currentRow()))
         self._drop_folder.setEnabled(bool(settings.plan_folders))
         self._folder_words.setText(self._said_of_folders())
+        spent = ", ".join(f"{name} {time}" for name, time in times(plan))
+        self._times.setText(f"Time so far: {spent}." if spent else "")
         self._own_list.show_names([words for _, words in settings.own_questions], self._own_list.currentRow())
         for control in (self._own_list, self._drop_own):
             control.setVisible(bool(settings.own_questions))
