@@ -19,7 +19,7 @@ from mild_compass.craft.practice.history import Answered, History, said
 from mild_compass.craft.practice.own import own_card
 from mild_compass.craft.practice.staircase import FACTOR, SETTLES_AT, allowed_at, levels, threshold
 from mild_compass.craft.practice.tones import lightness_of, step_of
-from mild_compass.craft.practice.trend import CHANCE, together, trend_of
+from mild_compass.craft.practice.trend import CHANCE, LOOKS, together, trend_of
 from mild_compass.craft.worked import worked_study
 from mild_compass.demo import plan_of
 from mild_compass.plan.photos import PhotoFolder
@@ -275,12 +275,20 @@ def test_an_artist_who_does_not_improve_is_told_so_in_at_least_95_of_100():
     assert claims <= 400 * (CHANCE + 2.6 * sqrt(CHANCE * 0.95 / 400))
 
 
+def test_who_looks_after_every_session_is_still_not_told_of_luck():
+    chance, told = np.random.default_rng(12), 0
+    for _ in range(150):
+        came = sessions(chance, 36, [2.0] * 36)
+        told += any(trend_of(came[:count]).verdict == "better" for count in range(6, 36))
+    assert told <= 150 * 0.05 + 2.6 * sqrt(150 * 0.05 * 0.95)
+
+
 def test_an_artist_who_halves_the_scatter_in_six_weeks_is_told_so():
     chance = np.random.default_rng(9)
-    falling = np.linspace(3.0, 1.2, 18).tolist()
-    told = sum(trend_of(sessions(chance, 18, falling)).verdict == "better" for _ in range(40))
-    assert told >= 36
-    rising = trend_of(sessions(chance, 18, falling[::-1]))
+    falling = np.linspace(3.0, 1.5, 30).tolist()
+    told = sum(trend_of(sessions(chance, 30, falling)).verdict == "better" for _ in range(40))
+    assert told >= 30
+    rising = trend_of(sessions(chance, 30, falling[::-1]))
     assert rising.verdict == "worse"
 
 
@@ -292,8 +300,9 @@ def test_many_drills_looked_at_together_do_not_make_luck_a_claim():
     assert claims <= 120 * 0.05 + 2.6 * sqrt(120 * 0.05 * 0.95)
 
 
-def test_fewer_than_six_sessions_make_no_claim():
+def test_fewer_than_eight_sessions_make_no_claim():
     few = trend_of([[9.0], [5.0], [2.0], [1.0], [0.1]])
+    assert sum(LOOKS.values()) == pytest.approx(CHANCE)
     assert few.verdict == "too few"
     assert together({"halve": few})["halve"].verdict == "too few"
 

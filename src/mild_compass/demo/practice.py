@@ -14,12 +14,12 @@ WEEKS, DAYS_A_WEEK, ANSWERS = 6, (0, 1, 3, 4, 6), 5
 SEED = 61
 # How far off against what is usual at the start, and after the six weeks; and the lean, in the drill's unit.
 HANDS: dict[str, tuple[float, float, float]] = {
-    "halve": (1.0, 0.45, 0.4),
+    "halve": (1.2, 0.3, 0.4),
     "third": (1.1, 0.9, 1.6),
     "angle": (1.1, 0.55, -2.6),
     "width to height": (0.9, 0.85, -3.0),
     "heads": (0.9, 0.8, 0.3),
-    "value": (1.2, 0.6, 0.5),
+    "value": (1.4, 0.4, 0.5),
     "eye level": (1.0, 0.9, 2.0),
     "next post": (1.0, 0.7, 1.0),
     "ellipse": (1.1, 1.0, 2.2),

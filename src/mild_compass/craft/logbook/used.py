@@ -24,7 +24,8 @@ def pencil_for(plan: Plan, study: Study) -> str:
 
 def materials(plan: Plan, order: WorkingOrder | None = None) -> tuple[str, ...]:
     """Everything needed, in the order it is needed, with the artist's own list last; each once."""
-    given = [thing for step in order.in_order for thing in step.materials] if order is not None else []
+    steps = order.in_order if order is not None else ()
+    given = [thing for step in steps for thing in step.materials if thing != plan.work.support]
     return tuple(dict.fromkeys((f"{plan.paper.name}, {plan.work.support}", *given, *plan.work.materials)))
 
 
