@@ -288,8 +288,8 @@ def test_an_artist_who_halves_the_scatter_in_six_weeks_is_told_so():
     falling = np.linspace(3.0, 1.5, 30).tolist()
     told = sum(trend_of(sessions(chance, 30, falling)).verdict == "better" for _ in range(40))
     assert told >= 30
-    rising = trend_of(sessions(chance, 30, falling[::-1]))
-    assert rising.verdict == "worse"
+    rising = [trend_of(sessions(chance, 30, falling[::-1])).verdict for _ in range(40)]
+    assert rising.count("worse") >= 30
 
 
 def test_many_drills_looked_at_together_do_not_make_luck_a_claim():
