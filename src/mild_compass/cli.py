@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 PAGE_FORMATS = tuple(name for name in get_args(Pages) if name not in ("one page", "usual"))
 SMALL_PX = 320
-COMMANDS = ("new", "readings", "sheet", "export", "check", "logbook", "search", "demo")
+COMMANDS = ("new", "readings", "sheet", "export", "check", "logbook", "search", "brief", "card", "demo")
 NO_SCREEN = (
     "There is no screen here to open a window on. Run it on a desktop, or on a virtual screen with\n"
     "    xvfb-run -a .venv/bin/mild-compass demo\n"
@@ -67,6 +67,8 @@ def _parser() -> argparse.ArgumentParser:
     _check_command(commands)
     _logbook_command(commands)
     _search_command(commands)
+    _brief_command(commands)
+    _card_command(commands)
     _demo_command(commands)
     return parser
 
@@ -137,6 +139,22 @@ def _search_command(commands: Any) -> None:
     search.add_argument("--in", dest="folder", type=Path, metavar="FOLDER", help="only plans in this folder")
     search.add_argument("--json", action="store_true")
     search.set_defaults(run=_search)
+
+
+def _brief_command(commands: Any) -> None:
+    brief = commands.add_parser("brief", help="print the take-along page for the easel or outdoors")
+    brief.add_argument("plan", type=Path)
+    brief.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.pdf")
+    brief.set_defaults(run=_brief)
+
+
+def _card_command(commands: Any) -> None:
+    card = commands.add_parser("card", help="print a viewfinder card of the sheet's proportion, to cut")
+    card.add_argument("plan", type=Path)
+    card.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.pdf")
+    card.add_argument("--opening", default="90mm", metavar="LENGTH", help="the longer side of its opening")
+    card.add_argument("--distance", default="400mm", metavar="LENGTH", help="how far from the eye it is held")
+    card.set_defaults(run=_card)
 
 
 def _demo_command(commands: Any) -> None:
@@ -371,6 +389,32 @@ def _search(options: argparse.Namespace) -> int:
         print(json.dumps([each.as_json() for each in found], indent=1, ensure_ascii=False))
     for each in found if not options.json else ():
         print(f"{each.plan}, {each.time[:10]}, {each.station}: {each.text}")
+    return 0
+
+
+def _brief(options: argparse.Namespace) -> int:
+    from mild_compass.output.brief_pdf import brief_pdf
+    from mild_compass.output.logbook_document import worked_out
+    from mild_compass.plan import archive
+    from mild_compass.plan.atomic import write_bytes_atomically
+
+    with tempfile.TemporaryDirectory() as folder:
+        photos = PhotoFolder(Path(folder))
+        worked = worked_out(archive.read(options.plan, photos), photos)
+        if worked is None:
+            raise PlanError(f"{options.plan.name} holds no study yet, so there is nothing to take along.")
+        write_bytes_atomically(options.output, brief_pdf(worked))
+    return 0
+
+
+def _card(options: argparse.Namespace) -> int:
+    from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
+    from mild_compass.output.card_pdf import card_pdf
+    from mild_compass.plan import archive
+    from mild_compass.plan.atomic import write_bytes_atomically
+
+    lengths = (parse_length_mm(options.opening), parse_length_mm(options.distance))
+    write_bytes_atomically(options.output, card_pdf(archive.read_plan(options.plan), *lengths))
     return 0
 
 

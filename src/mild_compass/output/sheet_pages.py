@@ -70,6 +70,13 @@ class Page:
             self.canvas.words(Label(line, EDGE_MM + indent_mm, self.y, "mass", SIZE_MM, "left"))
             self.y += LINE_MM
 
+    def narrow(self, text: str, x: float, y: float, wide_mm: float, ink: Ink = "mass") -> float:
+        """Words that wrap within a column somewhere on the page; where the next line would stand."""
+        for line in simpleSplit(text, FONT, SIZE_MM * 1.35 * UNITS_PER_MM, wide_mm * UNITS_PER_MM):
+            self.canvas.words(Label(line, x, y, ink, SIZE_MM, "left"))
+            y += LINE_MM - 0.4
+        return y
+
     def row(self, cells: tuple[str, ...], right: frozenset[int] = frozenset()) -> None:
         """Cells side by side, those named set to the right."""
         self.room(LINE_MM)

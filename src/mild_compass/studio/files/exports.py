@@ -157,6 +157,19 @@ class Exports:
         name = f"{self._session.plan.name} working order"
         self._choose("Save the working order", name, page_makers.working_order, worked)
 
+    def choose_brief(self) -> None:
+        """The take-along page."""
+        worked = self._computed.worked()
+        if worked is None or (worked.has_picture and worked.masses is None):
+            self._session.said.emit("The masses are still being found. Try again in a moment.")
+            return
+        self._choose("Save the take-along page", f"{self._session.plan.name} to take along", page_makers.brief, worked)
+
+    def choose_card(self) -> None:
+        """A viewfinder card of the sheet's proportion."""
+        plan = self._session.committed
+        self._choose("Save the viewfinder card", f"{plan.paper.name} viewfinder card", page_makers.card, plan)
+
     def choose_practice(self) -> None:
         """All answers of the drills for a spreadsheet."""
         self._choose("Save the practice", "practice", page_makers.practice_csv, self._memory.history, suffix=".csv")

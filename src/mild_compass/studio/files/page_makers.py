@@ -114,3 +114,17 @@ def practice_csv(history: History) -> bytes:
     from mild_compass.memory.practice import as_csv
 
     return as_csv(history).encode()
+
+
+def brief(worked: Worked) -> bytes:
+    """The take-along page."""
+    from mild_compass.output.brief_pdf import brief_pdf
+
+    return brief_pdf(worked)
+
+
+def card(plan: Plan) -> bytes:
+    """The viewfinder card."""
+    from mild_compass.output.card_pdf import card_pdf
+
+    return card_pdf(plan)

@@ -9,7 +9,7 @@ from mild_compass.craft.sheet_sizes.papers import CUSTOM, UPRIGHT_SIZES_MM, pape
 from mild_compass.plan.edits.viewfinder import choose_paper
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.stations.instrument import Instrument
-from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Tick, form, soft
+from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Tick, button, form, soft
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -50,6 +50,7 @@ class PaperInstrument(Instrument):
             ("Tape", self._tape),
             ("Mat over", self._mat),
             self._area,
+            button("Viewfinder card to cut…", self.desk.files.exports.choose_card),
         )
 
     def _length(self, name: str) -> LengthEntry:
