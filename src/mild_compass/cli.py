@@ -25,7 +25,19 @@ if TYPE_CHECKING:
 
 PAGE_FORMATS = tuple(name for name in get_args(Pages) if name not in ("one page", "usual"))
 SMALL_PX = 320
-COMMANDS = ("new", "readings", "sheet", "export", "check", "logbook", "search", "brief", "card", "demo")
+COMMANDS = (
+    "new",
+    "readings",
+    "sheet",
+    "export",
+    "check",
+    "logbook",
+    "search",
+    "brief",
+    "card",
+    "install-desktop",
+    "demo",
+)
 NO_SCREEN = (
     "There is no screen here to open a window on. Run it on a desktop, or on a virtual screen with\n"
     "    xvfb-run -a .venv/bin/mild-compass demo\n"
@@ -69,6 +81,7 @@ def _parser() -> argparse.ArgumentParser:
     _search_command(commands)
     _brief_command(commands)
     _card_command(commands)
+    _desktop_command(commands)
     _demo_command(commands)
     return parser
 
@@ -155,6 +168,12 @@ def _card_command(commands: Any) -> None:
     card.add_argument("--opening", default="90mm", metavar="LENGTH", help="the longer side of its opening")
     card.add_argument("--distance", default="400mm", metavar="LENGTH", help="how far from the eye it is held")
     card.set_defaults(run=_card)
+
+
+def _desktop_command(commands: Any) -> None:
+    desktop = commands.add_parser("install-desktop", help="make the desktop know plans and the studio")
+    desktop.add_argument("--remove", action="store_true", help="take all of it away again")
+    desktop.set_defaults(run=_install_desktop)
 
 
 def _demo_command(commands: Any) -> None:
@@ -415,6 +434,17 @@ def _card(options: argparse.Namespace) -> int:
 
     lengths = (parse_length_mm(options.opening), parse_length_mm(options.distance))
     write_bytes_atomically(options.output, card_pdf(archive.read_plan(options.plan), *lengths))
+    return 0
+
+
+def _install_desktop(options: argparse.Namespace) -> int:
+    from mild_compass import desktop
+
+    files = desktop.remove() if options.remove else desktop.install(COMMANDS)
+    for file in files:
+        print(f"{'Removed' if options.remove else 'Wrote'} {file}")
+    if not files:
+        print("There was nothing to remove.")
     return 0
 
 

@@ -1,6 +1,7 @@
-"""Fonts and icons that travel with the application."""
+"""Fonts, icons and desktop files that travel with the application."""
 
 from pathlib import Path
 
 FONTS = Path(__file__).parent / "fonts"
 ICONS = Path(__file__).parent / "icons"
+DESKTOP = Path(__file__).parent / "desktop"
