@@ -78,7 +78,7 @@ class Companion(QWidget):
         self._title = plain_label(WORDS[self.view.mode])
         self._title.setProperty("soft", True)
         swap = QToolButton()
-        swap.setIcon(icon("swap", palette.ink, palette.pale_ink))
+        swap.setIcon(icon("swap", palette.ink, palette.off_ink))
         swap.setProperty("flat", True)
         swap.setToolTip("Change board and companion over (Tab)")
         swap.setAccessibleName("Swap board and companion")

@@ -35,7 +35,7 @@ class Actions:
             # Told in the menu; a single letter as a shortcut would take it from every field.
             action.setText(f"{command.words}\t{command.keys}")
         if command.icon:
-            action.setIcon(icon(command.icon, palette.ink, palette.pale_ink))
+            action.setIcon(icon(command.icon, palette.ink, palette.off_ink))
         action.triggered.connect(lambda: command.run(studio))
         window.addAction(action)
         return action

@@ -35,16 +35,23 @@ class Palette:
     rule: str
     ink: str
     soft_ink: str
-    pale_ink: str
+    pale_ink: str  # of what stands back and is still read
+    off_ink: str  # of what cannot be used now
     accent: str
     on_accent: str
     hover: str
 
 
 LIGHT = Palette(
-    False, "#e8e8e8", "#fbfbfb", "#cfcfcf", "#1f1f1f", "#555555", "#8a8a8a", "#a2391f", "#ffffff", "#dedede"
+    *(False, "#e8e8e8", "#fbfbfb", "#cfcfcf"),
+    *("#1f1f1f", "#555555", "#666666", "#8a8a8a"),
+    *("#a2391f", "#ffffff", "#dedede"),
 )
-DARK = Palette(True, "#2f2f2f", "#3a3a3a", "#4c4c4c", "#ececec", "#b9b9b9", "#8c8c8c", "#e0785c", "#1b1b1b", "#454545")
+DARK = Palette(
+    *(True, "#2f2f2f", "#3a3a3a", "#4c4c4c"),
+    *("#ececec", "#bcbcbc", "#a8a8a8", "#8c8c8c"),
+    *("#f09a82", "#1b1b1b", "#454545"),
+)
 
 
 def style_sheet(p: Palette, text_px: int = TEXT_PX) -> str:
@@ -71,11 +78,11 @@ def style_sheet(p: Palette, text_px: int = TEXT_PX) -> str:
     QPlainTextEdit:focus {{
         border: 1px solid {p.accent};
     }}
-    QPushButton:disabled, QToolButton:disabled, QCheckBox:disabled {{ color: {p.pale_ink}; }}
+    QPushButton:disabled, QToolButton:disabled, QCheckBox:disabled {{ color: {p.off_ink}; }}
     QPushButton[main="true"] {{
         background: {p.accent}; color: {p.on_accent}; border-color: {p.accent}; font-weight: 600;
     }}
-    QPushButton[main="true"]:disabled {{ background: {p.rule}; border-color: {p.rule}; color: {p.pale_ink}; }}
+    QPushButton[main="true"]:disabled {{ background: {p.rule}; border-color: {p.rule}; color: {p.off_ink}; }}
     QPushButton[small="true"] {{ padding: 1px 7px; font-size: {small_px}px; }}
     QPushButton:checked {{ background: {p.hover}; border-color: {p.accent}; }}
     QToolButton[instrument="true"] {{
@@ -108,7 +115,7 @@ def style_sheet(p: Palette, text_px: int = TEXT_PX) -> str:
     QMenu {{ background: {p.card}; border: 1px solid {p.rule}; padding: 4px; }}
     QMenu::item {{ padding: 4px 22px; }}
     QMenu::item:selected {{ background: {p.hover}; }}
-    QMenu::item:disabled {{ color: {p.pale_ink}; }}
+    QMenu::item:disabled {{ color: {p.off_ink}; }}
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
     QScrollBar:vertical {{ width: 9px; background: transparent; }}
     QScrollBar::handle:vertical {{ background: {p.rule}; border-radius: 4px; min-height: 24px; }}

@@ -162,7 +162,7 @@ class Bench(QStackedWidget):
     def _row(self, instrument: Instrument) -> QToolButton:
         row = QToolButton()
         row.setText(instrument.words)
-        row.setIcon(icon(instrument.icon, self.colours.ink, self.colours.pale_ink))
+        row.setIcon(icon(instrument.icon, self.colours.ink, self.colours.off_ink))
         row.setIconSize(QSize(20, 20))
         row.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         row.setCheckable(True)

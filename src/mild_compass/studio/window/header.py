@@ -41,7 +41,7 @@ class Header(QWidget):
                 plan_menu.addAction(action)
         self.plan_button = QToolButton()
         self.plan_button.setText("Plan")
-        self.plan_button.setIcon(icon("menu", palette.ink, palette.pale_ink))
+        self.plan_button.setIcon(icon("menu", palette.ink, palette.off_ink))
         self.plan_button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.plan_button.setMenu(plan_menu)
         self.plan_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)

@@ -44,7 +44,7 @@ class MarginLine(QWidget):
         self._zoom.setMinimumWidth(52)
         layout.addWidget(self._zoom)
         fit = QToolButton()
-        fit.setIcon(icon("fit", palette.ink, palette.pale_ink))
+        fit.setIcon(icon("fit", palette.ink, palette.off_ink))
         fit.setProperty("flat", True)
         fit.setToolTip(tip("fit"))
         fit.setAccessibleName("Fit")
