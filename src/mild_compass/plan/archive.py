@@ -26,6 +26,7 @@ log = logging.getLogger(__name__)
 MIMETYPE = b"application/vnd.mild-compass.plan+zip"
 MOST_ENTRIES = 5000
 MOST_PLAN_BYTES = 64 << 20
+MOST_PREVIEW_BYTES = 8 << 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,6 +109,17 @@ def read_plan(path: Path) -> Plan:
     """
     with _opened(path) as archive:
         return decode(_entry(archive, "plan.json", MOST_PLAN_BYTES, path))
+
+
+def read_preview(path: Path) -> bytes | None:
+    """The small picture in a plan file (PNG), or None where it has none.
+
+    Raises:
+        PlanError: what is wrong with the file.
+    """
+    with _opened(path) as archive:
+        has_one = "preview.png" in archive.namelist()
+        return _entry(archive, "preview.png", MOST_PREVIEW_BYTES, path) if has_one else None
 
 
 @contextmanager

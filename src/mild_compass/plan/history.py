@@ -62,6 +62,15 @@ class History:
         """Step back, if there is anything to take back."""
         self._at = max(0, self._at - 1)
 
+    def steps(self, most: int) -> tuple[tuple[int, str], ...]:
+        """The last steps that can be taken back, the latest first: how many steps back each is, and its label."""
+        labels = self._labels[max(0, self._at - most) : self._at]
+        return tuple(enumerate(reversed(labels), 1))
+
+    def jump_back(self, steps: int) -> None:
+        """Take back so many steps at once."""
+        self._at = max(0, self._at - max(0, steps))
+
     def redo(self) -> None:
         """Step forward, if there is anything to do again."""
         self._at = min(len(self._labels), self._at + 1)

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 from mild_compass.assets import ICONS
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.workspace import Leftover, Workspace, leftovers, set_aside
+from mild_compass.studio.files.files import take_up_demo
 from mild_compass.studio.record import keep_record
 from mild_compass.studio.requests.threads import leave
 from mild_compass.studio.settings import preferences as store
@@ -109,12 +110,7 @@ def run_demo(station: StationName, scene: str) -> int:
 
 def load_demo(window: Window, scene: str = "glasshouse") -> None:
     """Take up a demo plan in a fresh working folder, with a practice of invented weeks."""
-    from mild_compass.demo import plan_of
-    from mild_compass.demo.practice import invented_practice
-
-    workspace = Workspace.fresh(window.session.workspace.folder.parent)
-    window.session.start_with(plan_of(scene, workspace.photos), workspace, None)
-    window.memory.pretend(invented_practice)
+    take_up_demo(window.session, window.memory, scene)
 
 
 def _run(begin: Callable[[Window], None]) -> int:

@@ -136,6 +136,16 @@ class Session(QObject):
         self._history.undo()
         self._after_change()
 
+    def steps_back(self, most: int) -> tuple[tuple[int, str], ...]:
+        """The last steps, the latest first: how many steps back each is, and its label."""
+        return self._history.steps(most)
+
+    def jump_back(self, steps: int) -> None:
+        """Take back so many steps at once; redo brings them back one by one."""
+        self._preview = None
+        self._history.jump_back(steps)
+        self._after_change()
+
     def redo(self) -> None:
         """Do the step again that was taken back."""
         self._preview = None

@@ -9,7 +9,7 @@ HEADLINE = "Start with a photo"
 WORDS = (
     "Drop a photo here, or click to choose one.\n"
     "Then name your sheet of paper, frame the photo with a viewfinder of the same proportion,\n"
-    "and print the plan at true size. No photo? Begin with a blank sheet, at the left."
+    "and print the plan at true size. No photo? Begin with a blank sheet."
 )
 
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 
+from mild_compass.plan.workspace import Workspace
 from mild_compass.studio.files.dialogs import SUFFIX, Dialogs
 from mild_compass.studio.files.drawings import DrawingFiles
 from mild_compass.studio.files.exports import Exports
@@ -26,6 +27,19 @@ if TYPE_CHECKING:
     from mild_compass.studio.settings.settings import Settings
 
 
+MOST_RECENT = 6
+
+
+def take_up_demo(session: Session, memory: Memory, scene: str) -> None:
+    """A demo plan in a fresh working folder, with a practice of invented weeks."""
+    from mild_compass.demo import plan_of
+    from mild_compass.demo.practice import invented_practice
+
+    workspace = Workspace.fresh(session.root)
+    session.start_with(plan_of(scene, workspace.photos), workspace, None)
+    memory.pretend(invented_practice)
+
+
 class Files(QObject):
     """Photos in, plans in and out, sheets and pages out, the printer."""
 
@@ -39,6 +53,8 @@ class Files(QObject):
         self.plans = PlanFiles(self.dialogs, session, computed, jobs, self)
         self.exports = Exports(self.dialogs, session, computed, jobs, settings, memory)
         self._parent, self._session, self._jobs = parent, session, jobs
+        self._settings, self._memory = settings, memory
+        session.saved_changed.connect(self._remember_plan)
 
     @cached_property
     def printing(self) -> Printing:
@@ -46,6 +62,17 @@ class Files(QObject):
         from mild_compass.studio.files import printing
 
         return printing.Printing(self._parent, self.exports, self._session, self._jobs)
+
+    def _remember_plan(self) -> None:
+        """The plan's file is the first of those opened last."""
+        file = str(self._session.file) if self._session.file is not None else ""
+        recent = self._settings.now.recent
+        if file and recent[:1] != (file,):
+            self._settings.remember(recent=(file, *(each for each in recent if each != file))[:MOST_RECENT])
+
+    def open_demo(self, scene: str = "glasshouse") -> None:
+        """Take up a demo plan, after asking about the present one."""
+        self.plans.leave_then(lambda: take_up_demo(self._session, self._memory, scene))
 
     def plan_folder(self) -> Path | None:
         """A folder of plans, asked for."""

@@ -9,15 +9,18 @@ from PySide6.QtCore import Signal
 from mild_compass.studio.board.empty import paint_first_page
 from mild_compass.studio.derived.looks import thumbnail
 from mild_compass.studio.derived.thumbs import Thumbs
+from mild_compass.studio.pages.beginnings import Beginnings
 from mild_compass.studio.pages.rows import PictureRows, Tile
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QImage
+    from PySide6.QtCore import QRect
+    from PySide6.QtGui import QImage, QPainter, QResizeEvent
 
     from mild_compass.plan.model import Plan, Reference
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
+    from mild_compass.studio.settings.settings import Settings
     from mild_compass.studio.words import Hold
 
 MOST_THUMBS = 600
@@ -28,15 +31,16 @@ class ContactSheet(PictureRows):
 
     wants_photos = Signal()
 
-    def __init__(self, session: Session, computed: Computed, work: Work) -> None:
+    def __init__(self, session: Session, computed: Computed, work: Work, settings: Settings) -> None:
         super().__init__("Contact sheet")
         self._session = session
+        self.beginnings = Beginnings(self, session, work, settings)
         self.values_only = False
         self.picked: tuple[str, ...] = ()
         self._followed: tuple[Any, ...] | None = None
         self.thumbs = Thumbs("thumbnail", session, work, MOST_THUMBS, self)
         self.thumbs.changed.connect(self._show)
-        self.empty = paint_first_page
+        self.empty = self._paint_beginning
         self.pressed_empty = self.wants_photos.emit
         computed.changed.connect(self.refresh)
 
@@ -73,7 +77,17 @@ class ContactSheet(PictureRows):
         self._followed = None
         self.refresh()
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.beginnings.settle(self.rect())
+
+    def _paint_beginning(self, painter: QPainter, area: QRect) -> None:
+        """The invitation, above the ways to begin."""
+        paint_first_page(painter, area.adjusted(0, 0, 0, -self.beginnings.height()))
+
     def _show(self) -> None:
+        self.beginnings.offer(not self.plan.references and not self.plan.studies)
+        self.beginnings.settle(self.rect())
         ids = [photo.id for photo in self.plan.references]
         self.picked = tuple(key for key in self.picked if key in ids)
         study = self.plan.study

@@ -32,8 +32,8 @@ SIDES_PX = (400, 20_000)
 @dataclass(frozen=True, slots=True)
 class Preferences:
     """Unit of length, light or dark chrome, lightness of the board's surround, the last folder, the printer's error and
-    usual page, the size of the window, folders whose plans are searched, own questions, and how it is told at the easel
-    that something is dry."""
+    usual page, the size of the window, plans opened last, folders whose plans are searched, own questions, and how it
+    is told at the easel that something is dry."""
 
     unit: Unit = "mm"
     chrome: Chrome = "as the desktop"
@@ -42,6 +42,7 @@ class Preferences:
     printer: Printer = TRUE_PRINTER
     page: UsualPage = "A4"
     window: tuple[int, int] | None = None
+    recent: tuple[str, ...] = ()
     plan_folders: tuple[str, ...] = ()
     own_questions: tuple[tuple[AskedWhen, str], ...] = ()
     signal: Signal = "nothing"
@@ -86,9 +87,10 @@ def _sensible(default: Preferences, saved: dict[str, Any]) -> Preferences:
     sides = saved.get("window")
     if isinstance(sides, list) and len(sides) == 2 and all(_is_side(side) for side in sides):
         chosen["window"] = (sides[0], sides[1])
-    folders, asked = (saved.get(name) for name in ("plan_folders", "own_questions"))
-    if isinstance(folders, list):
-        chosen["plan_folders"] = tuple(each for each in folders if isinstance(each, str))[:MOST_LISTED]
+    for name in ("plan_folders", "recent"):
+        if isinstance(saved.get(name), list):
+            chosen[name] = tuple(each for each in saved[name] if isinstance(each, str))[:MOST_LISTED]
+    asked = saved.get("own_questions")
     if isinstance(asked, list):
         chosen["own_questions"] = tuple(_question(each) for each in asked if _is_question(each))[:MOST_LISTED]
     default = replace(default, **chosen)

@@ -97,6 +97,9 @@ def style_sheet(p: Palette, text_px: int = TEXT_PX) -> str:
     QToolButton[hold="true"] {{ padding: 2px 8px; font-size: {small_px}px; }}
     QToolButton[hold="true"]:pressed {{ background: {p.accent}; color: {p.on_accent}; }}
     QToolButton::menu-indicator {{ image: none; }}
+    QToolButton::menu-button {{ border: none; width: 14px; }}
+    QToolButton::menu-arrow {{ image: url({down}); width: 9px; height: 9px; }}
+    QToolButton[popupMode="1"] {{ padding-right: 18px; }}
     QComboBox, QLineEdit, QSpinBox, QPlainTextEdit {{
         background: {p.card}; border: 1px solid {p.rule}; border-radius: 3px; padding: 3px 6px; min-height: 18px;
         selection-background-color: {p.accent}; selection-color: {p.on_accent};

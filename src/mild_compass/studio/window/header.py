@@ -12,7 +12,7 @@ from mild_compass.studio.theme.icons import icon
 from mild_compass.studio.widgets import plain_label
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Callable, Sequence
 
     from PySide6.QtGui import QAction
 
@@ -24,6 +24,7 @@ class Header(QWidget):
     """One quiet line above the route."""
 
     study_chosen = Signal(str)
+    jumped_back = Signal(int)
 
     def __init__(
         self, palette: Palette, plan_actions: Sequence[QAction | None], study_actions: Sequence[QAction]
@@ -61,12 +62,28 @@ class Header(QWidget):
         layout.addStretch(1)
         self._row = layout
 
-    def add_button(self, action: QAction) -> None:
+    def add_button(self, action: QAction) -> QToolButton:
         """A button at the right end."""
         made = QToolButton()
         made.setDefaultAction(action)
         made.setProperty("flat", True)
         self._row.addWidget(made)
+        return made
+
+    def add_steps(self, undo: QToolButton, steps: Callable[[], Sequence[tuple[int, str]]]) -> None:
+        """A list of the last steps under the undo button; choosing one takes back all since, and it too."""
+        menu = QMenu(self)
+
+        def fill() -> None:
+            menu.clear()
+            for number, label in steps():
+                words = f"Undo {label}" if number == 1 else f"Back to before: {label}"
+                menu.addAction(words).triggered.connect(lambda _, number=number: self.jumped_back.emit(number))
+
+        menu.aboutToShow.connect(fill)
+        undo.setMenu(menu)
+        undo.setPopupMode(QToolButton.ToolButtonPopupMode.MenuButtonPopup)
+        undo.setAccessibleName("Undo, and the list of steps")
 
     def show_plan(self, plan: Plan, unsaved: bool, unit: Unit) -> None:
         """Show names and sizes."""

@@ -37,7 +37,7 @@ class Middle(QStackedWidget):
     ) -> None:
         super().__init__()
         self._computed, self._settings, self._palette = computed, settings, palette
-        self.contact_sheet = ContactSheet(session, computed, work)
+        self.contact_sheet = ContactSheet(session, computed, work, settings)
         self._parts = Parts(session, computed, work, settings, self.contact_sheet, memory)
         self._pages: dict[Page, QWidget] = {"contact sheet": self.contact_sheet}
         self._shown: dict[Page, QWidget] = {"contact sheet": self.contact_sheet.in_scroll()}

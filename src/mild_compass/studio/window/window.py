@@ -15,6 +15,7 @@ from mild_compass.plan.times import now
 from mild_compass.studio.commands.actions import Actions
 from mild_compass.studio.commands.command import Facts
 from mild_compass.studio.commands.keyboard import Keyboard
+from mild_compass.studio.commands.studies import blank_sheet
 from mild_compass.studio.commands.table import PLAN_MENU, STUDY_MENU
 from mild_compass.studio.derived.computed import Computed
 from mild_compass.studio.desk import Desk
@@ -53,6 +54,7 @@ if TYPE_CHECKING:
 SIDE_WIDTH = 276
 USUAL_SIZE, LEAST_SIZE = QSize(1280, 800), QSize(900, 560)
 CLOSING_S = 5.0
+STEPS_LISTED = 50
 
 
 class Window(QMainWindow):
@@ -83,8 +85,9 @@ class Window(QMainWindow):
         self.header = Header(
             self.colours, [named[key] if key else None for key in PLAN_MENU], [named[key] for key in STUDY_MENU]
         )
-        for key in ("undo", "redo"):
-            self.header.add_button(named[key])
+        undo, _ = (self.header.add_button(named[key]) for key in ("undo", "redo"))
+        self.header.add_steps(undo, lambda: self.session.steps_back(STEPS_LISTED))
+        self.header.jumped_back.connect(self.session.jump_back)
         self.route, self.bench = Route(self.colours), Bench(self.colours)
         self.readings, self.margin_line = ReadingsPanel(self.colours), MarginLine(self.colours)
         self.middle = Middle(self.session, self.computed, self.work, self.settings, self.memory, self.colours)
@@ -133,6 +136,7 @@ class Window(QMainWindow):
         self.files.photos.progress_changed.connect(self._show_progress)
         self.files.photos.read.connect(self.middle.contact_sheet.offer)
         self.middle.contact_sheet.wants_photos.connect(self.files.photos.choose)
+        self.middle.contact_sheet.beginnings.wanted.connect(self._begin)
         self.middle.board_made.connect(self._connect_board)
         self.reader.read.connect(self._show_zoom)
         self.route.chosen.connect(self.go_to)
@@ -190,6 +194,17 @@ class Window(QMainWindow):
             if instrument.fill is not None:
                 self.board.fill = instrument.fill
         self._follow()
+
+    def _begin(self, way: str, file: str) -> None:
+        """One of the ways to begin was chosen on the first page."""
+        if way == "photos":
+            self.files.photos.choose()
+        elif way == "blank sheet":
+            blank_sheet(self)
+        elif way == "demo":
+            self.files.open_demo()
+        else:
+            self.files.plans.leave_then(lambda: self.files.plans.open(Path(file)))
 
     def go_to_easel(self) -> None:
         """Take over the screen with one step of the work at a time."""
