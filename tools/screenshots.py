@@ -46,6 +46,19 @@ def main() -> None:
     for name, instrument in (("working-order", "order"), ("easel", "easel")):
         take(name, "--station", "logbook", "--instrument", instrument)
 
+    guide_pictures()
+
+
+def guide_pictures() -> None:
+    """The pictures of the guide: the same, small enough to travel with the application."""
+    from PIL import Image
+
+    folder = Path(__file__).parents[1] / "src/mild_compass/assets/guide/pictures"
+    folder.mkdir(exist_ok=True)
+    for name in ("references", "viewfinder", "armature", "perspective", "values", "sheet", "check", "working-order"):
+        picture = Image.open(FOLDER / f"{name}.png").convert("RGB").resize((600, 375), Image.Resampling.LANCZOS)
+        picture.quantize(96).save(folder / f"{name}.png", optimize=True)
+
 
 if __name__ == "__main__":
     main()

@@ -1,13 +1,16 @@
-"""The first page and its ways to begin, the plans opened last, and the list of steps."""
+"""The first page and its ways to begin, the plans opened last, the list of steps, and the guide."""
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QToolButton
 from tests.studio.conftest import Hand
 
+from mild_compass.assets import GUIDE
 from mild_compass.plan.edits.studies import rename_plan
 from mild_compass.studio.files.dialogs import Dialogs
 
@@ -96,3 +99,46 @@ def test_no_more_than_fifty_steps_are_listed(hand: Hand):
     for number in range(60):
         hand.window.session.apply(rename_plan(f"Plan {number}"))
     assert len(hand.window.session.steps_back(50)) == 50
+
+
+# -- the guide ------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.qt_log_ignore("propagateSizeHints", "raise")
+def test_the_guide_opens_at_the_station_or_where_a_reading_is_explained(hand: Hand):
+    hand.bot.keyClick(hand.window, Qt.Key.Key_F1)
+    guide = hand.window._guide
+    assert guide.isVisible()
+    hand.rest()
+    assert guide.page.toPlainText().startswith("Viewfinder")
+    reading = hand.window.readings.readings[0]
+    hand.click("Why?")
+    hand.rest()
+    heading = guide.page.textCursor().block().text()
+    assert heading in guide.page.toPlainText()
+    assert heading != "Viewfinder" or reading.key == ""
+    guide.close()
+
+
+@pytest.mark.qt_log_ignore("propagateSizeHints", "raise")
+def test_words_are_found_in_the_guide_and_the_keys_are_a_page_of_it(hand: Hand):
+    hand.window.open_guide()
+    guide = hand.window._guide
+    hand.bot.keyClicks(guide.search, "raba")
+    shown = [guide.list.item(row).text() for row in range(guide.list.count())]
+    assert {words.split("  (")[0] for words in shown} >= {"Rabatment", "Reciprocals and rabatment"}
+    guide.list.setCurrentRow(next(row for row, words in enumerate(shown) if words.startswith("Rabatment")))
+    hand.rest()
+    assert guide.page.textCursor().block().text().startswith("Rabatment")
+    hand.bot.keyClicks(guide.search, "xyz")
+    assert "Nothing in the guide" in guide.page.toPlainText()
+    guide.search.clear()
+    guide.list.setCurrentRow(guide.list.count() - 1)
+    assert "Ctrl+Z" in guide.page.toPlainText()
+    guide.close()
+
+
+def test_pictures_of_the_guide_are_there():
+    for path in GUIDE.glob("*.md"):
+        for name in re.findall(r"!\[[^]]+\]\(([^)]+)\)", path.read_text()):
+            assert (GUIDE / name).exists(), name

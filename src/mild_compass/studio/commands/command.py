@@ -26,6 +26,9 @@ class Studio(Protocol):
     def go_to(self, name: str, instrument: str = "") -> None:
         """Visit a station."""
 
+    def open_guide(self, key: str = "") -> None:
+        """Open the guide at the station in hand, or where a reading of it is explained."""
+
     def go_to_easel(self) -> None:
         """Take over the screen with one step of the work at a time."""
 

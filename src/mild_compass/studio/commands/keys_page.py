@@ -1,4 +1,4 @@
-"""All keys on one page (F1), made from the table of commands."""
+"""All keys on one page, made from the table of commands."""
 
 from __future__ import annotations
 

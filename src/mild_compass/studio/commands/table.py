@@ -10,7 +10,7 @@ from mild_compass.studio.words import Hold
 PLAN_MENU = (
     *("new", "open", "save", "save as", ""),
     *("add photos", "add folder", "paste", "blank sheet", "", "print", "pdf", "logbook", "easel", ""),
-    *("rename plan", "preferences", "keys", "about", "", "quit"),
+    *("rename plan", "preferences", "guide", "keys", "about", "", "quit"),
 )
 STUDY_MENU = ("keep study", "rename study", "delete study")
 
@@ -87,7 +87,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("easel", "Go to the easel", lambda to: to.go_to_easel(), "Ctrl+E", usable=has_study),
     Command("rename plan", "Rename the plan…", studies.rename_plan),
     Command("preferences", "Preferences…", lambda to: to.show_dialog("preferences"), "Ctrl+,"),
-    Command("keys", "Keys", lambda to: to.show_dialog("keys"), "F1"),
+    Command("guide", "Guide", lambda to: to.open_guide(), "F1"),
+    Command("keys", "Keys", lambda to: to.show_dialog("keys"), "Shift+F1"),
     Command("about", "About Mild Compass", lambda to: to.show_dialog("about")),
     Command("quit", "Quit", lambda to: to.close(), "Ctrl+Q"),
     Command("undo", "Undo", lambda to: to.session.undo(), "Ctrl+Z", icon="undo", usable=_can_undo, now=_undo),

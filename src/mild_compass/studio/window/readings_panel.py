@@ -87,6 +87,9 @@ class Card(QFrame):
         self._why.setAccessibleName("Why not here")
         self._why.returnPressed.connect(self._silence)
         self._why.hide()
+        self._explain = QPushButton("Why?")
+        self._explain.setToolTip("What is behind this, in the guide")
+        self._explain.clicked.connect(self._ask_guide)
         self._show.setCheckable(True)
         self._show.clicked.connect(self._show_me)
         self._try.clicked.connect(self._try_it)
@@ -99,7 +102,7 @@ class Card(QFrame):
         head.addWidget(self._label, 1)
         head.addWidget(self._number)
         foot = QHBoxLayout()
-        for each in (self._show, self._try, self._quiet):
+        for each in (self._show, self._try, self._quiet, self._explain):
             each.setProperty("small", True)
             foot.addWidget(each)
         foot.addStretch(1)
@@ -145,6 +148,10 @@ class Card(QFrame):
         if self._reading and self._reading.remedy is not None:
             self._panel.tried.emit(self._reading)
 
+    def _ask_guide(self) -> None:
+        if self._reading:
+            self._panel.asked_why.emit(self._reading.key)
+
     def _ask_why(self, on: bool) -> None:
         self._why.setVisible(on)
         if on:
@@ -165,6 +172,7 @@ class ReadingsPanel(QScrollArea):
     tried = Signal(object)  # Reading
     silenced = Signal(object, str)  # Reading, why
     speak_again = Signal()
+    asked_why = Signal(str)  # the reading's key
 
     def __init__(self, palette: Palette) -> None:
         super().__init__()

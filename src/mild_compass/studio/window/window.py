@@ -49,6 +49,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.settings.preferences import Preferences
     from mild_compass.studio.stations.instrument import Instrument
     from mild_compass.studio.theme.palette import Palette
+    from mild_compass.studio.window.guide import GuideWindow
     from mild_compass.studio.words import Hold
 
 SIDE_WIDTH = 276
@@ -75,6 +76,7 @@ class Window(QMainWindow):
         self.keyboard = Keyboard(self)
         self._may_close = False
         self.easel: Easel | None = None
+        self._guide: GuideWindow | None = None
         self._build()
         self._connect()
         self.go_to("references")
@@ -142,6 +144,7 @@ class Window(QMainWindow):
         self.route.chosen.connect(self.go_to)
         self.bench.taken.connect(self._take_up)
         self.readings.shown.connect(self._show_place)
+        self.readings.asked_why.connect(self.open_guide)
         self.margin_line.noted.connect(self._note)
         self.margin_line.held.connect(self.hold)
         self.margin_line.fit.connect(self.fit)
@@ -205,6 +208,18 @@ class Window(QMainWindow):
             self.files.open_demo()
         else:
             self.files.plans.leave_then(lambda: self.files.plans.open(Path(file)))
+
+    def open_guide(self, key: str = "") -> None:
+        """Open the guide at the station in hand, or where a reading of it is explained."""
+        from mild_compass.craft.guide.book import why
+
+        if self._guide is None:
+            from mild_compass.studio.window.guide import GuideWindow
+
+            self._guide = GuideWindow(self)
+        self._guide.open_at(why(self.station, key))
+        self._guide.show()
+        self._guide.raise_()
 
     def go_to_easel(self) -> None:
         """Take over the screen with one step of the work at a time."""
