@@ -112,7 +112,8 @@ def test_the_guide_opens_at_the_station_or_where_a_reading_is_explained(hand: Ha
     hand.rest()
     assert guide.page.toPlainText().startswith("Viewfinder")
     reading = hand.window.readings.readings[0]
-    hand.click("Why?")
+    why = next(each for each in hand.window.readings.findChildren(QToolButton) if each.accessibleName() == "Why?")
+    hand.bot.mouseClick(why, Qt.MouseButton.LeftButton)
     hand.rest()
     heading = guide.page.textCursor().block().text()
     assert heading in guide.page.toPlainText()

@@ -47,6 +47,7 @@ class Desk:
     go_to: Callable[[StationName, str], None]
     memory: Memory
     go_to_easel: Callable[[], None]
+    show_on_screen: Callable[[str, bool], None]
 
     @property
     def board(self) -> Board:

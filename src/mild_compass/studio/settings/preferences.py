@@ -16,7 +16,7 @@ from mild_compass.craft.sheet.printer import TRUE_PRINTER, Printer, UsualPage
 from mild_compass.craft.sheet_sizes.lands import page_of_locale, unit_of_locale
 from mild_compass.craft.sheet_sizes.lengths import Unit
 from mild_compass.plan.atomic import write_bytes_atomically
-from mild_compass.plan.errors import PlanError
+from mild_compass.plan.errors import PlanError, require_within
 from mild_compass.plan.record import AskedWhen
 
 if TYPE_CHECKING:
@@ -25,15 +25,27 @@ if TYPE_CHECKING:
 Chrome = Literal["as the desktop", "light", "dark"]
 Signal = Literal["nothing", "sound", "flash"]
 MOST_LISTED = 100
+BAR_ON_SCREEN_MM = (40.0, 250.0)
 APP = "mild-compass"
 SIDES_PX = (400, 20_000)
 
 
 @dataclass(frozen=True, slots=True)
+class MeasuredScreen:
+    """What the bar of 100 mm measures on a screen, which is known by its name."""
+
+    screen: str
+    bar_mm: float
+
+    def __post_init__(self) -> None:
+        require_within("The bar on the screen", self.bar_mm, *BAR_ON_SCREEN_MM, "mm")
+
+
+@dataclass(frozen=True, slots=True)
 class Preferences:
     """Unit of length, light or dark chrome, lightness of the board's surround, the last folder, the printer's error and
-    usual page, the size of the window, plans opened last, folders whose plans are searched, own questions, and how it
-    is told at the easel that something is dry."""
+    usual page, the size of the window, plans opened last, screens that were measured, folders whose plans are searched,
+    own questions, and how it is told at the easel that something is dry."""
 
     unit: Unit = "mm"
     chrome: Chrome = "as the desktop"
@@ -43,6 +55,7 @@ class Preferences:
     page: UsualPage = "A4"
     window: tuple[int, int] | None = None
     recent: tuple[str, ...] = ()
+    screens: tuple[MeasuredScreen, ...] = ()
     plan_folders: tuple[str, ...] = ()
     own_questions: tuple[tuple[AskedWhen, str], ...] = ()
     signal: Signal = "nothing"
@@ -94,6 +107,9 @@ def _sensible(default: Preferences, saved: dict[str, Any]) -> Preferences:
     if isinstance(asked, list):
         chosen["own_questions"] = tuple(_question(each) for each in asked if _is_question(each))[:MOST_LISTED]
     default = replace(default, **chosen)
+    for each in saved["screens"] if isinstance(saved.get("screens"), list) else ():
+        with suppress(PlanError, TypeError):
+            default = replace(default, screens=(*default.screens, MeasuredScreen(**each))[:MOST_LISTED])
     measured = saved.get("printer")
     if isinstance(measured, dict):
         with suppress(PlanError, TypeError):

@@ -35,6 +35,19 @@ class Settings(QObject):
             self.now = changed
             store.save(changed)
 
+    def bar_on(self, screen: str) -> float:
+        """What the bar of 100 mm measures on a screen; 100 where it was not measured."""
+        return next((each.bar_mm for each in self.now.screens if each.screen == screen), 100.0)
+
+    def measure_screen(self, screen: str, bar_mm: float) -> None:
+        """Keep what the bar measures on a screen.
+
+        Raises:
+            PlanError: that is no length a bar of 100 mm could have.
+        """
+        rest = tuple(each for each in self.now.screens if each.screen != screen)
+        self.change(screens=(*rest, store.MeasuredScreen(screen, bar_mm)))
+
     @property
     def output(self) -> OutputSettings:
         """The printer's error, the usual page and the unit of length, as printing needs them."""

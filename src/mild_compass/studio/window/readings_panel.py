@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QPushButton,
     QScrollArea,
     QSizePolicy,
+    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -87,8 +88,12 @@ class Card(QFrame):
         self._why.setAccessibleName("Why not here")
         self._why.returnPressed.connect(self._silence)
         self._why.hide()
-        self._explain = QPushButton("Why?")
-        self._explain.setToolTip("What is behind this, in the guide")
+        self._explain = QToolButton()
+        self._explain.setText("?")
+        self._explain.setProperty("tiny", True)
+        self._explain.setFixedSize(18, 18)
+        self._explain.setAccessibleName("Why?")
+        self._explain.setToolTip("Why? What is behind this, in the guide")
         self._explain.clicked.connect(self._ask_guide)
         self._show.setCheckable(True)
         self._show.clicked.connect(self._show_me)
@@ -101,8 +106,9 @@ class Card(QFrame):
         head.addWidget(self._mark)
         head.addWidget(self._label, 1)
         head.addWidget(self._number)
+        head.addWidget(self._explain)
         foot = QHBoxLayout()
-        for each in (self._show, self._try, self._quiet, self._explain):
+        for each in (self._show, self._try, self._quiet):
             each.setProperty("small", True)
             foot.addWidget(each)
         foot.addStretch(1)

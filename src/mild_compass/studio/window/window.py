@@ -56,6 +56,7 @@ SIDE_WIDTH = 276
 USUAL_SIZE, LEAST_SIZE = QSize(1280, 800), QSize(900, 560)
 CLOSING_S = 5.0
 STEPS_LISTED = 50
+PHOTO_PX = 2000
 
 
 class Window(QMainWindow):
@@ -104,6 +105,7 @@ class Window(QMainWindow):
             self.go_to,
             self.memory,
             self.go_to_easel,
+            self.show_on_screen,
         )
         self._lay_out()
 
@@ -233,6 +235,26 @@ class Window(QMainWindow):
         self.easel = easel_of(self.session, self.settings, self.memory, made, looks)
         self.easel.left.connect(self._left_easel)
         self.easel.begin()
+
+    def show_on_screen(self, how: str, with_photo: bool) -> None:
+        """What is printed over the whole screen: at "true size", or on a "wall"."""
+        drawing, looks, plan = self.board.drawing(), self.computed.looks, self.session.committed
+        study = plan.study
+        if drawing is None or study is None:
+            self.notice.say("There is nothing on the sheet to show yet.")
+            return
+        from mild_compass.craft.geometry.frame_map import FrameMap
+        from mild_compass.craft.picture.framed import framed_colour
+        from mild_compass.studio.derived.looks import image_of
+        from mild_compass.studio.screens.on_screen import OnScreen
+        from mild_compass.studio.settings.screens import px_per_mm
+
+        frame_map = FrameMap.of(study.frame, plan.paper)
+        photo = None
+        if with_photo and looks is not None:
+            photo = image_of(framed_colour(looks.picture, study.frame, frame_map, PHOTO_PX))
+        scale = px_per_mm(self.screen(), self.settings.now.screens) if how == "true size" else None
+        OnScreen(self, drawing, frame_map.box, photo, scale).begin()
 
     def _left_easel(self, to: str) -> None:
         self.easel = None

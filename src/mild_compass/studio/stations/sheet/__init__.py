@@ -10,6 +10,7 @@ from mild_compass.studio.stations.sheet.block_in import BlockInInstrument
 from mild_compass.studio.stations.sheet.layers import LayersInstrument
 from mild_compass.studio.stations.sheet.measure import MeasureInstrument
 from mild_compass.studio.stations.sheet.motif import MotifInstrument
+from mild_compass.studio.stations.sheet.on_screen import OnScreenInstrument
 from mild_compass.studio.stations.sheet.print_out import PrintInstrument
 from mild_compass.studio.stations.sheet.simple_shapes import SimpleShapesInstrument
 from mild_compass.studio.stations.sheet.table import TableInstrument
@@ -22,6 +23,7 @@ ORDER: tuple[Callable[[Desk], Instrument], ...] = (
     Instrument,
     LayersInstrument,
     PrintInstrument,
+    OnScreenInstrument,
     TransferInstrument,
     MeasureInstrument,
     TableInstrument,

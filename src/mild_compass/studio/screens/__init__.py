@@ -1,0 +1,1 @@
+"""The sheet over a whole screen: at its true size, or thrown onto a wall or canvas."""
