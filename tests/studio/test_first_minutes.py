@@ -143,3 +143,20 @@ def test_pictures_of_the_guide_are_there():
     for path in GUIDE.glob("*.md"):
         for name in re.findall(r"!\[[^]]+\]\(([^)]+)\)", path.read_text()):
             assert (GUIDE / name).exists(), name
+
+
+def test_the_side_columns_fold_away_by_a_key_and_the_board_has_the_room(hand: Hand):
+    window = hand.window
+    board = window.board
+    before, scale = board.width(), board.photo_sight().scale
+    board.setFocus()
+    hand.bot.keyClick(board, Qt.Key.Key_B)
+    hand.rest()
+    assert window.bench.isHidden()
+    assert window.side.isHidden()
+    assert board.width() >= before + 400
+    assert board.photo_sight().scale > 1.25 * scale
+    hand.bot.keyClick(board, Qt.Key.Key_B)
+    hand.rest()
+    assert board.width() == before
+    assert board.photo_sight().scale == pytest.approx(scale, rel=0.01)

@@ -35,6 +35,9 @@ class Studio(Protocol):
     def hold(self, name: Hold, on: bool) -> None:
         """Look through squint, values, mirror or step back while it is held."""
 
+    def fold(self) -> None:
+        """Fold the columns at both sides away, or back: the board has all the room."""
+
     def fit(self) -> None:
         """Show all of it."""
 

@@ -106,6 +106,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("delete study", "Delete this study", studies.delete_study, usable=_several),
     _step(-1),
     _step(1),
+    Command("fold", "Fold the side columns away, or back", lambda to: to.fold(), "B", plain=True),
     Command("fit", "Show all of it", lambda to: to.fit(), "F", plain=True),
     _zoom("zoom in", "+", 1.25),
     _zoom("zoom out", "-", 0.8),

@@ -268,6 +268,16 @@ class Window(QMainWindow):
         """Look through squint, values, mirror or step back while it is held."""
         self.middle.hold(name, on)
 
+    def fold(self) -> None:
+        """Fold the columns at both sides away, or back: the board has all the room."""
+        away = not self.bench.isHidden()
+        for column in (self.bench, self.side):
+            column.setHidden(away)
+        if away:
+            self.middle.take_focus()
+            self.notice.say("The side columns are folded away. B brings them back.")
+        QTimer.singleShot(0, self, self.fit)  # once the board has its new size
+
     def fit(self) -> None:
         """Show all of it."""
         self.middle.fit()
