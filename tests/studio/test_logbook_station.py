@@ -399,8 +399,8 @@ def test_the_trend_plots_a_drill_and_lists_all_and_is_saved(small: Hand, tmp_pat
     small.settle()
     page = small.window.middle.page("trend")
     texts = [page.table.item(row, 5).text() for row in range(page.table.rowCount())]
-    assert "better, beyond chance" in texts
-    assert "no change beyond chance" in texts
+    assert "better" in texts
+    assert "no change" in texts
     page.table.selectRow(2)
     assert page.drill == "angle"
     assert control(tool, "Drill plotted").value in (page.drill, "halve")

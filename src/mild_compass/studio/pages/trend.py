@@ -20,10 +20,10 @@ HEADS = ("Drill", "Answers", "Leans", "Scatter", "Settles at", "Over the session
 EMPTY = ("No practice yet", "Answer some questions at Practice; here you see how your eye measures and where it leans.")
 NUMBERS = (1, 3, 4)
 VERDICTS = {
-    "better": "better, beyond chance",
-    "worse": "worse, beyond chance",
-    "no change": "no change beyond chance",
-    "too few": "too few days to tell",
+    "better": "better",
+    "worse": "worse",
+    "no change": "no change",
+    "too few": "too few days",
 }
 DOT, MIDDLE = "#26399e", "#a2391f"
 LEFT, TOP, RIGHT, FOOT = 66, 46, 30, 42
@@ -100,7 +100,7 @@ class TrendPage(QWidget):
         self._plot = _Plot()
         self.table = PlainTable(HEADS, *EMPTY, "All drills")
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        self.table.horizontalHeader().setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         self.drill = ""
         self._shown: History | None = None
         self._names: list[str] = []

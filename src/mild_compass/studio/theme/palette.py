@@ -123,6 +123,13 @@ def style_sheet(p: Palette, text_px: int = TEXT_PX) -> str:
     QScrollBar:vertical {{ width: 9px; background: transparent; }}
     QScrollBar::handle:vertical {{ background: {p.rule}; border-radius: 4px; min-height: 24px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+    QTableWidget {{ background: {p.card}; alternate-background-color: {p.window}; border: 1px solid {p.rule}; }}
+    QTableWidget::item {{ padding: 0 9px; }}
+    QTableWidget::item:selected {{ background: {p.hover}; color: {p.ink}; }}
+    QHeaderView {{ background: {p.window}; }}
+    QHeaderView::section {{
+        background: {p.window}; color: {p.soft_ink}; border: none; border-bottom: 1px solid {p.rule}; padding: 4px 9px;
+    }}
     QTextBrowser {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 3px; }}
     QListWidget {{ background: {p.card}; border: 1px solid {p.rule}; border-radius: 3px; }}
     QListWidget::item {{ padding: 2px 4px; }}
