@@ -336,7 +336,7 @@ def test_a_history_knows_level_eye_and_sessions_by_day():
     assert history.level("halve") == 12
     eye = history.eye("halve")
     assert eye.leans
-    assert "2.1 mm too far to the right on the whole" in said("halve", eye)
+    assert "2.1 mm too far right on the whole" in said("halve", eye)
     even = replace(eye, bias=0.1, bias_low=-0.2, bias_high=0.4)
     assert "no lean" in said("halve", even)
     assert history.trends()["third"].verdict == "too few"

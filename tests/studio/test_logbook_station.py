@@ -312,7 +312,7 @@ def test_a_line_is_halved_by_pointing_and_the_error_told_and_kept(practice: Hand
     practice.bot.keyClick(page, Qt.Key.Key_Return)
     assert page._told.text() == "Click the place."
     point(practice, page.question.line[0])
-    assert "too far to the left" in page._told.text()
+    assert "too far left" in page._told.text()
     practice.click("Strike the last answer")
     assert len(practice.window.memory.history.answers) == 1
     lines = [json.loads(line) for line in practice_file().read_text().splitlines()]

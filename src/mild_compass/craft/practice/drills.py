@@ -44,7 +44,7 @@ class Drill:
 
 
 DRILLS: tuple[Drill, ...] = (
-    Drill("halve", "Halve a line", "mm", 1, 8.0, 2.5, "too far to the right", "too far to the left", "lengths"),
+    Drill("halve", "Halve a line", "mm", 1, 8.0, 2.5, "too far right", "too far left", "lengths"),
     Drill("third", "A third of a line", "mm", 1, 8.0, 4.0, "too long", "too short", "lengths"),
     Drill("angle", "An angle against the upright", "°", 1, 15.0, 5.0, "too flat", "too steep", "angles"),
     Drill("width to height", "Width to height", "%", 1, 30.0, 12.0, "too wide", "too narrow", "lengths"),
@@ -57,7 +57,7 @@ DRILLS: tuple[Drill, ...] = (
     Drill("runs to", "Where a line runs to", "mm", 2, 30.0, 12.0, "too far", "too near", "depth"),
     Drill("next post", "The next post in a row", "mm", 2, 8.0, 3.0, "too far on", "too near", "depth"),
     Drill("ellipse", "The ellipse of a turned circle", "mm", 2, 8.0, 3.0, "too round", "too flat", "angles"),
-    Drill("balance", "The balance point", "mm", 2, 20.0, 8.0, "too far to the right", "too far to the left", "lengths"),
+    Drill("balance", "The balance point", "mm", 2, 20.0, 8.0, "too far right", "too far left", "lengths"),
     Drill("crop", "Which crop is the sheet's proportion", "%", 2, 25.0, 6.0, "", "", "places", signed=False),
     Drill("memory", "Five points from memory", "mm", 3, 25.0, 10.0, "too far out", "too far in", "places"),
 )
