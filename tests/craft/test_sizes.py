@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from dataclasses import replace
 from math import sqrt
 
 import pytest
@@ -12,8 +13,9 @@ from hypothesis import strategies as st
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.sheet_sizes.lengths import format_length, least_told, parse_length_mm
 from mild_compass.craft.sheet_sizes.papers import UPRIGHT_SIZES_MM, largest_area_mm, paper, parse_paper, turned
+from mild_compass.craft.sheet_sizes.scaling import paper_for_factor, scale_factor, sight_size_factor
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Frame, Paper
+from mild_compass.plan.model import Frame, Measured, Paper
 
 
 @pytest.mark.parametrize(
@@ -172,3 +174,29 @@ def test_turning_a_sheet_twice_gives_it_back():
     sheet = paper("A5")
     assert turned(turned(sheet, True), False) == sheet
     assert turned(sheet, False) == sheet
+
+
+def test_a_wanted_factor_sets_the_picture_area_exactly(plan):
+    """A print 165 mm wide drawn exactly twice as large is 330 mm wide on the sheet (methods: common practice)."""
+    study = replace(plan.study, measured=Measured("frame width", 165.0))
+    before = FrameMap.of(study.frame, plan.paper)
+    now = scale_factor(study.measured, plan.ground(study), study.frame, before)
+    sheet = paper_for_factor(plan.paper, now, 2.0)
+    after = FrameMap.of(study.frame, sheet)
+    assert scale_factor(study.measured, plan.ground(study), study.frame, after) == pytest.approx(2.0)
+    assert sheet.picture_width_mm == pytest.approx(330.0)
+    assert sheet.ratio == pytest.approx(plan.paper.ratio)
+    assert sheet.borders_mm[0] == pytest.approx(sheet.borders_mm[2])
+    with pytest.raises(PlanError, match="times at most"):
+        paper_for_factor(plan.paper, now, 40.0)
+    for wrong in (0.0, -1.0, float("nan"), 1e9):
+        with pytest.raises(PlanError):
+            paper_for_factor(plan.paper, now, wrong)
+
+
+def test_sight_size_is_as_the_distances():
+    """Similar triangles, Euclid VI.4: the sheet twice as far as the stick, lengths twice as long."""
+    assert sight_size_factor(600.0, 1200.0) == 2.0
+    for arm, sheet in ((0.0, 900.0), (600.0, 0.0), (float("nan"), 900.0)):
+        with pytest.raises(PlanError):
+            sight_size_factor(arm, sheet)

@@ -93,3 +93,21 @@ def test_from_a_blank_sheet_to_a_printed_one_in_twelve_actions(walk: Walk):
     walk.save()
     assert walk.actions <= MOST, walk.actions
     assert sorted(page_mm(walk.target)) == pytest.approx([210, 297], abs=0.1)
+
+
+def test_a_wanted_factor_and_sight_size_are_typed(hand: Hand):
+    """Scale and sums: exactly twice the print, and a stick at arm's length."""
+    window = hand.window
+    window.bench.take_up("measure")
+    hand.rest()
+    tool = window.bench.page.in_hand
+    assert not tool._times.line.isEnabled() or not tool._times.isEnabled(), "nothing is measured yet"
+    tool._measured.type_in("100 mm")
+    assert tool._times.type_in("2") == ""
+    assert "2.000 times" in tool._factor.text()
+    paper = window.session.plan.paper
+    assert "times at most" in tool._times.type_in("90")
+    assert window.session.plan.paper == paper
+    assert "1000" in tool._arm.type_in("0")
+    assert tool._away.type_in("120 cm") == ""
+    assert "2.00 times" in tool._sight.text()

@@ -7,7 +7,14 @@ from typing import TYPE_CHECKING
 from mild_compass.craft.sheet_sizes.lengths import parse_length_mm
 from mild_compass.craft.sheet_sizes.papers import with_picture_ratio
 from mild_compass.craft.sheet_sizes.ratios import parse_ratio
-from mild_compass.craft.sheet_sizes.scaling import HEADS_TALL, both_ways, figure_mm, scale_factor
+from mild_compass.craft.sheet_sizes.scaling import (
+    HEADS_TALL,
+    both_ways,
+    figure_mm,
+    paper_for_factor,
+    scale_factor,
+    sight_size_factor,
+)
 from mild_compass.plan.edits.viewfinder import choose_paper, measure_once
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Measured, MeasuredSpan
@@ -37,6 +44,7 @@ class MeasureInstrument(Instrument):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self._length_mm, self._ratio, self._head_mm, self._heads = 100.0, (3.0, 4.0), 25.0, HEADS_TALL
+        self._arm_mm, self._sheet_mm = 600.0, 900.0
 
     def options(self) -> QWidget:
         self._span = Choice(SPANS, "What was measured")
@@ -52,6 +60,12 @@ class MeasureInstrument(Instrument):
         self._there = self._entry("A length on the print")
         self._there.chosen.connect(self._convert)
         self._here = soft("")
+        self._times = number_entry("Wanted: so many times as long on the sheet", "times")
+        self._times.chosen.connect(self._scale_to)
+        self._arm, self._away = self._entry("The stick from the eye"), self._entry("The sheet from the eye")
+        self._arm.chosen.connect(lambda mm: self._set_sight(self._arm, arm_mm=mm))
+        self._away.chosen.connect(lambda mm: self._set_sight(self._away, sheet_mm=mm))
+        self._sight = soft("")
         self._wanted = Entry("Ratio", parse_ratio, lambda pair: f"{pair[0]:g}:{pair[1]:g}")
         self._wanted.chosen.connect(self._take_ratio)
         self._areas = soft("")
@@ -69,6 +83,12 @@ class MeasureInstrument(Instrument):
             self._factor,
             ("A length there", self._there),
             self._here,
+            ("Make it", self._times),
+            rule(),
+            soft("Sight size: measured with a stick at arm's length, both seen from one place"),
+            ("Stick at", self._arm),
+            ("Sheet at", self._away),
+            self._sight,
             rule(),
             ("Largest area of", self._wanted),
             self._areas,
@@ -92,16 +112,52 @@ class MeasureInstrument(Instrument):
             self._factor.setText("Nothing measured yet.")
             self._here.setText("")
         else:
-            photo = self.desk.ground
-            factor = scale_factor(measured, photo, self.desk.study.frame, self.desk.frame_map)
+            factor = self._factor_now()
             self._measured.show_value(measured.length_mm)
             self._factor.setText(f"Drawn {factor:.3f} times as long on the sheet.")
             self._here.setText(f"becomes {length(self._length_mm * factor)} on the sheet")
+        self._times.setEnabled(measured is not None)
+        self._times.show_value(round(self._factor_now(), 3) if measured is not None else 1.0)
+        self._show_sight()
         self._wanted.show_value(self._ratio)
         self._show_areas()
         self._head.show_value(self._head_mm)
         self._count.show_value(self._heads)
         self._show_figure()
+
+    def _factor_now(self) -> float:
+        """How many times as long a length is on the sheet as where it was measured."""
+        measured = self.desk.study.measured
+        assert measured is not None
+        return scale_factor(measured, self.desk.ground, self.desk.study.frame, self.desk.frame_map)
+
+    def _scale_to(self, times: float) -> None:
+        """Set the margins so that lengths become exactly so many times as long."""
+        try:
+            paper = paper_for_factor(self.desk.plan.paper, self._factor_now(), times)
+        except PlanError as error:
+            self._times.refuse(str(error))
+            return
+        self.commit(choose_paper(paper))
+
+    def _set_sight(self, entry: Entry, arm_mm: float | None = None, sheet_mm: float | None = None) -> None:
+        arm = self._arm_mm if arm_mm is None else arm_mm
+        sheet = self._sheet_mm if sheet_mm is None else sheet_mm
+        try:
+            sight_size_factor(arm, sheet)
+        except PlanError as error:
+            entry.refuse(str(error))
+            return
+        self._arm_mm, self._sheet_mm = arm, sheet
+        self.refresh()
+
+    def _show_sight(self) -> None:
+        self._arm.show_value(self._arm_mm)
+        self._away.show_value(self._sheet_mm)
+        factor, length = sight_size_factor(self._arm_mm, self._sheet_mm), self.desk.length
+        stick = self._length_mm
+        here = length(stick * factor)
+        self._sight.setText(f"{length(stick)} on the stick is {here} on the sheet, {factor:.2f} times.")
 
     def _show_areas(self) -> None:
         length, words = self.desk.length, []
