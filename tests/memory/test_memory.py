@@ -6,6 +6,8 @@ import json
 import sqlite3
 import subprocess
 import sys
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 from dataclasses import asdict, replace
 from pathlib import Path
 
@@ -184,6 +186,18 @@ def test_a_damaged_index_is_made_again(folder, index):
         base.execute("PRAGMA user_version = 99")
     base.close()
     assert index.renew([folder]).read == 3
+
+
+def test_two_windows_may_renew_the_index_at_once(folder, tmp_path):
+    for attempt in range(8):
+        path = tmp_path / f"shared-{attempt}.sqlite"
+        with ThreadPoolExecutor(4) as threads:
+            done = list(threads.map(lambda _, path=path: PlanIndex(path).renew([folder]), range(4)))
+        assert {each.plans for each in done} == {done[0].plans}
+        with closing(sqlite3.connect(path)) as base:
+            held = base.execute("SELECT path, count(*) FROM lines GROUP BY path ORDER BY path").fetchall()
+            ranges = base.execute("SELECT path, last - first + 1 FROM plans WHERE last >= first ORDER BY path")
+            assert held == ranges.fetchall(), "no line is left that belongs to no plan"
 
 
 def test_reading_can_be_called_off_and_what_was_read_stays(folder, index):

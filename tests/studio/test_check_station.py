@@ -252,11 +252,11 @@ def test_photos_of_the_drawing_come_by_file_drop_paste_folder_and_stand_in(
     folder.mkdir()
     monkeypatch.setattr(Dialogs, "folder", lambda _: folder)
     control(tool, "Watch a folder for more").click()
-    assert drawings.watched == folder
+    assert drawings.watched.folder == folder
     shutil.copy(PHOTOS / "lantern-bench.jpg", folder / "phone.jpg")
     wait(4)
     control(tool, "Watch a folder for more").click()
-    assert drawings.watched is None
+    assert drawings.watched.folder is None
     hand.click("Draw it for me, badly")
     wait(5)
     assert "hand" in hand.window.session.plan.drawing.name
@@ -272,8 +272,8 @@ def test_photos_of_the_drawing_come_by_file_drop_paste_folder_and_stand_in(
 
 def test_a_watched_folder_is_let_go_with_the_plan_it_was_watched_for(hand: Hand, tmp_path: Path):
     drawings = hand.window.files.drawings
-    drawings.watch(tmp_path)
-    assert drawings.watched == tmp_path
+    drawings.watched.watch(tmp_path)
+    assert drawings.watched.folder == tmp_path
     hand.window.session.new()
     hand.settle()
-    assert drawings.watched is None
+    assert drawings.watched.folder is None

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import logging
 import sqlite3
-from contextlib import closing, suppress
+from contextlib import closing, contextmanager
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -28,15 +28,14 @@ VERSION = 1
 SUFFIX = ".mildplan"
 MOST_PLANS = 20_000
 MOST_HITS = 200
-TABLES = """
-CREATE TABLE plans(path TEXT PRIMARY KEY, mtime_ns INTEGER, size INTEGER, name TEXT, problem TEXT,
-    first INTEGER, last INTEGER);
-CREATE TABLE wrong(path TEXT, topic TEXT, way TEXT, planned TEXT, learned TEXT);
-CREATE VIRTUAL TABLE lines USING fts5(
+TABLES = (
+    """CREATE TABLE plans(path TEXT PRIMARY KEY, mtime_ns INTEGER, size INTEGER, name TEXT, problem TEXT,
+    first INTEGER, last INTEGER)""",
+    "CREATE TABLE wrong(path TEXT, topic TEXT, way TEXT, planned TEXT, learned TEXT)",
+    """CREATE VIRTUAL TABLE lines USING fts5(
     text, path UNINDEXED, time UNINDEXED, station UNINDEXED, study UNINDEXED, kind UNINDEXED,
-    tokenize = "unicode61 remove_diacritics 2", prefix = '2 3'
-);
-"""
+    tokenize = "unicode61 remove_diacritics 2", prefix = '2 3')""",
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +78,14 @@ class PlanIndex:
         Raises:
             PlanError: the index cannot be written.
         """
+        try:
+            return self._brought_up_to_date(folders, check)
+        except sqlite3.Error as error:
+            raise PlanError(
+                f"The index over all plans cannot be written ({error}). The plans are not touched."
+            ) from error
+
+    def _brought_up_to_date(self, folders: Sequence[Path], check: Callable[[], None]) -> Renewed:
         with closing(self._opened()) as base:
             known = {
                 path: (mtime, size) for path, mtime, size in base.execute("SELECT path, mtime_ns, size FROM plans")
@@ -93,10 +100,9 @@ class PlanIndex:
                 except OSError:
                     continue
                 if known.get(path) != (stat.st_mtime_ns, stat.st_size):
-                    with base:
-                        self._take(base, file, stat.st_mtime_ns, stat.st_size)
+                    self._take(base, file, stat.st_mtime_ns, stat.st_size)
                     read += 1
-            with base:
+            with _alone(base):
                 for path in set(known) - there:
                     if _is_in(path, folders) or not Path(path).exists():
                         self._forget(base, path)
@@ -145,8 +151,11 @@ class PlanIndex:
     def _opened(self) -> sqlite3.Connection:
         try:
             self.path.parent.mkdir(parents=True, exist_ok=True)
-            with suppress(sqlite3.DatabaseError):
+            try:
                 return self._made()
+            except sqlite3.DatabaseError as error:
+                if error.sqlite_errorcode == sqlite3.SQLITE_BUSY:
+                    raise
             log.warning("the index over all plans is damaged, and made anew")
             self.path.unlink(missing_ok=True)
             return self._made()
@@ -158,15 +167,10 @@ class PlanIndex:
     def _made(self) -> sqlite3.Connection:
         base = sqlite3.connect(self.path, timeout=10)
         try:
-            version = base.execute("PRAGMA user_version").fetchone()[0]
-            if version != VERSION:
-                with base:
-                    for (name,) in base.execute(
-                        "SELECT name FROM sqlite_master WHERE type = 'table' AND name IN ('plans', 'wrong', 'lines')"
-                    ).fetchall():
-                        base.execute(f"DROP TABLE {name}")
-                    base.executescript(TABLES)
-                    base.execute(f"PRAGMA user_version = {VERSION}")
+            if _version(base) != VERSION:
+                with _alone(base):
+                    if _version(base) != VERSION:  # nobody else has made it meanwhile
+                        _make_tables(base)
             base.execute("SELECT count(*) FROM plans").fetchone()
             base.execute("SELECT rowid FROM lines LIMIT 1").fetchone()
         except sqlite3.Error:
@@ -176,26 +180,29 @@ class PlanIndex:
 
     def _take(self, base: sqlite3.Connection, file: Path, mtime_ns: int, size: int) -> None:
         """Read a plan into the index; one that cannot be read is remembered with its reason."""
-        path = str(file)
-        self._forget(base, path)
+        path, name, problem = str(file), file.stem, ""
+        lines: list[tuple[str, ...]] = []
+        wrong: tuple[Wrong, ...] = ()
         try:
             plan = archive.read_plan(file)
         except PlanError as error:
-            row = (path, mtime_ns, size, file.stem, str(error), 0, -1)
+            problem = str(error)
+        else:
+            name, wrong = plan.name, wrong_in(plan)
+            lines = [(each.text, path, each.time, each.station, each.study, each.kind) for each in timeline(plan)]
+        with _alone(base):
+            self._forget(base, path)
+            first = base.execute("SELECT coalesce(max(last), 0) + 1 FROM plans").fetchone()[0]
+            base.executemany(
+                "INSERT INTO lines(rowid, text, path, time, station, study, kind) VALUES(?, ?, ?, ?, ?, ?, ?)",
+                [(first + place, *line) for place, line in enumerate(lines)],
+            )
+            row = (path, mtime_ns, size, name, problem, first, first + len(lines) - 1)
             base.execute("INSERT INTO plans VALUES(?, ?, ?, ?, ?, ?, ?)", row)
-            return
-        first = base.execute("SELECT coalesce(max(last), 0) + 1 FROM plans").fetchone()[0]
-        lines = [(each.text, path, each.time, each.station, each.study, each.kind) for each in timeline(plan)]
-        base.executemany(
-            "INSERT INTO lines(rowid, text, path, time, station, study, kind) VALUES(?, ?, ?, ?, ?, ?, ?)",
-            [(first + place, *line) for place, line in enumerate(lines)],
-        )
-        row = (path, mtime_ns, size, plan.name, "", first, first + len(lines) - 1)
-        base.execute("INSERT INTO plans VALUES(?, ?, ?, ?, ?, ?, ?)", row)
-        base.executemany(
-            "INSERT INTO wrong VALUES(?, ?, ?, ?, ?)",
-            [(path, each.topic, each.way, each.planned, each.learned) for each in wrong_in(plan)],
-        )
+            base.executemany(
+                "INSERT INTO wrong VALUES(?, ?, ?, ?, ?)",
+                [(path, each.topic, each.way, each.planned, each.learned) for each in wrong],
+            )
 
     def _forget(self, base: sqlite3.Connection, path: str) -> None:
         """The lines of a plan follow one another, so that they are found without looking at all others."""
@@ -203,6 +210,28 @@ class PlanIndex:
             base.execute("DELETE FROM lines WHERE rowid BETWEEN ? AND ?", (first, last))
         for table in ("plans", "wrong"):
             base.execute(f"DELETE FROM {table} WHERE path = ?", (path,))
+
+
+@contextmanager
+def _alone(base: sqlite3.Connection) -> Iterator[None]:
+    """Nobody else writes meanwhile, from the first look on; several windows may renew the index at a time."""
+    with base:
+        base.execute("BEGIN IMMEDIATE")
+        yield
+
+
+def _version(base: sqlite3.Connection) -> int:
+    return int(base.execute("PRAGMA user_version").fetchone()[0])
+
+
+def _make_tables(base: sqlite3.Connection) -> None:
+    for (name,) in base.execute(
+        "SELECT name FROM sqlite_master WHERE type = 'table' AND name IN ('plans', 'wrong', 'lines')"
+    ).fetchall():
+        base.execute(f"DROP TABLE {name}")
+    for table in TABLES:
+        base.execute(table)
+    base.execute(f"PRAGMA user_version = {VERSION}")
 
 
 def plans_in(folders: Sequence[Path]) -> Iterator[Path]:

@@ -6,14 +6,15 @@ import io
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QFileSystemWatcher, QObject, QTimer, Signal
+from PySide6.QtCore import QObject, Signal
 
 from mild_compass.plan.edits.check import add_drawing, next_drawing_id
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import OwnDrawing
 from mild_compass.plan.texts import clean_name
 from mild_compass.plan.times import now
-from mild_compass.studio.files.photos import PHOTO_SUFFIXES, Pasted, photos_in, picture_on_clipboard
+from mild_compass.studio.files.photos import Pasted, picture_on_clipboard
+from mild_compass.studio.files.watched import WatchedFolder
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -27,7 +28,6 @@ if TYPE_CHECKING:
     from mild_compass.studio.requests.jobs import Jobs
     from mild_compass.studio.session import Session
 
-SETTLE_MS = 1500  # a photo that is still being written is not read yet
 STAND_IN_QUALITY = 90
 
 
@@ -74,11 +74,9 @@ class DrawingFiles(QObject):
     def __init__(self, dialogs: Dialogs, session: Session, computed: Computed, jobs: Jobs, parent: QObject) -> None:
         super().__init__(parent)
         self._dialogs, self._session, self._computed, self._jobs = dialogs, session, computed, jobs
-        self._watcher: QFileSystemWatcher | None = None
-        self._known: set[Path] = set()
-        self._settle = QTimer(self, singleShot=True, interval=SETTLE_MS)
-        self._settle.timeout.connect(self._take_new)
-        session.replaced.connect(lambda: self.watch(None))  # what comes in later is of the plan it was begun for
+        self.watched = WatchedFolder(lambda: dialogs.folder(), self)
+        self.watched.came.connect(self._take_new)
+        session.replaced.connect(lambda: self.watched.watch(None))  # what comes later is of the plan it was begun for
 
     def choose(self) -> None:
         """Ask for photos of the drawing and add them."""
@@ -125,42 +123,10 @@ class DrawingFiles(QObject):
         if self._session.apply(add_drawing(replace(drawing, id=next_drawing_id(self._session.plan)))):
             self._session.said.emit(f"{drawing.name} is in the plan. What is off is told at 7 Check.")
 
-    # -- the watched folder ---------------------------------------------------------------------------------------
-
-    @property
-    def watched(self) -> Path | None:
-        """The folder that is watched now."""
-        folders = self._watcher.directories() if self._watcher is not None else []
-        return Path(folders[0]) if folders else None
-
-    def watch(self, folder: Path | None) -> None:
-        """Watch a folder: a photo that comes into it is added as one of the drawing; None ends that."""
-        if self._watcher is not None:
-            self._watcher.deleteLater()
-            self._watcher = None
-            self._settle.stop()
-        if folder is None:
-            return
-        self._known = set(photos_in(folder))
-        self._watcher = QFileSystemWatcher([str(folder)], self)
-        self._watcher.directoryChanged.connect(lambda _: self._settle.start())
-
-    def choose_watched(self) -> None:
-        """Ask for the folder that photos of the drawing come into."""
-        folder = self._dialogs.folder()
-        if folder is not None:
-            self.watch(folder)
-
-    def _take_new(self) -> None:
-        folder = self.watched
-        if folder is None:
-            return
-        there = {path for path in photos_in(folder) if path.suffix.lower() in PHOTO_SUFFIXES}
-        new = sorted(there - self._known)
-        self._known = there
-        self.add(new)
-        for path in new:
-            self.found.emit(path.name)
+    def _take_new(self, photos: list[Path]) -> None:
+        self.add(photos)
+        for photo in photos:
+            self.found.emit(photo.name)
 
 
 def _draw(

@@ -13,6 +13,7 @@ from mild_compass.studio.files.drawings import DrawingFiles
 from mild_compass.studio.files.exports import Exports
 from mild_compass.studio.files.photos import PhotoFiles
 from mild_compass.studio.files.plans import PlanFiles
+from mild_compass.studio.files.watched import WatchedFolder
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -52,6 +53,9 @@ class Files(QObject):
         self.drawings = DrawingFiles(self.dialogs, session, computed, jobs, self)
         self.plans = PlanFiles(self.dialogs, session, computed, jobs, self)
         self.exports = Exports(self.dialogs, session, computed, jobs, settings, memory)
+        self.watched = WatchedFolder(lambda: self.dialogs.folder(), self)
+        self.watched.came.connect(self.photos.add)
+        session.replaced.connect(lambda: self.watched.watch(None))  # photos are of the motif it was begun for
         self._parent, self._session, self._jobs = parent, session, jobs
         self._settings, self._memory = settings, memory
         session.saved_changed.connect(self._remember_plan)

@@ -46,7 +46,8 @@ class DrawingInstrument(Instrument):
         self._hand.show_value("ordinary")
         self._drawn_stage = Choice([("lines", "lines"), ("values", "values")], "What is drawn")
         self._watch = Tick("Watch a folder for more")
-        self._watch.chosen.connect(self._watch_folder)
+        self._watch.chosen.connect(files.watched.turn)
+        files.watched.changed.connect(self._tell_watched)
         return form(
             button("Add a photo of it…", files.choose, main=True),
             self._watch,
@@ -62,14 +63,6 @@ class DrawingInstrument(Instrument):
             button("Draw it for me, badly", lambda: files.stand_in(self._hand.value, self._drawn_stage.value)),
         )
 
-    def _watch_folder(self, on: bool) -> None:
-        files = self.desk.files.drawings
-        if on:
-            files.choose_watched()
-        else:
-            files.watch(None)
-        self.refresh()
-
     def _choose(self, row: int) -> None:
         drawings = self.desk.plan.drawings
         if 0 <= row < len(drawings):
@@ -80,6 +73,9 @@ class DrawingInstrument(Instrument):
         if drawing is not None:
             self.commit(edit_of(drawing.id))  # type: ignore[operator]
 
+    def _tell_watched(self) -> None:
+        self._watch.show_value(self.desk.files.drawings.watched.folder is not None)
+
     def refresh(self) -> None:
         plan, drawing = self.desk.plan, self.desk.plan.drawing
         rows = [f"{number}  {each.name}" for number, each in enumerate(plan.drawings, 1)]
@@ -87,8 +83,6 @@ class DrawingInstrument(Instrument):
         self._list.show_names(rows, chosen)
         for control in (self._stage, self._remove):
             control.setEnabled(drawing is not None)
-        watched = self.desk.files.drawings.watched
-        self._watch.show_value(watched is not None)
         if drawing is None:
             self._told.setText("No photo of the drawing yet.")
             return

@@ -46,6 +46,11 @@ class PhotosInstrument(Instrument):
     def options(self) -> QWidget:
         add = button("Add photos…", self.desk.files.photos.choose, main=True)
         folder = button("Add a folder…", self.desk.files.photos.choose_folder)
+        watched = self.desk.files.watched
+        self._watch = Tick("Watch a folder for more")
+        self._watch.setToolTip("Photos that come into the folder, from a phone or a camera, are added by themselves.")
+        self._watch.chosen.connect(watched.turn)
+        watched.changed.connect(lambda: self._watch.show_value(watched.folder is not None))
         bare = [("bare paper", "")] + [(name, name) for name in BEGINNINGS]
         self._beginning = Choice(bare, "What the blank sheet begins with")
         self._beginning.chosen.connect(lambda _: self._tell_beginning())
@@ -73,6 +78,7 @@ class PhotosInstrument(Instrument):
         return form(
             add,
             folder,
+            self._watch,
             rule(),
             begin,
             ("With", self._beginning),
