@@ -66,11 +66,12 @@ def _give_back() -> None:
 def make_window(app: QApplication, root: Path | None = None, preferences: store.Preferences | None = None) -> Window:
     """A window with an empty plan."""
     preferences = preferences or store.load()
-    colours = apply_theme(app, preferences.chrome)
+    apply_theme(app, preferences.chrome)
     usable, problem = _usable(root or store.state_folder())
-    window = Window(usable, preferences, colours)
+    window = Window(usable, preferences)
     if problem:
         window.notice.say(problem)
+    app.styleHints().colorSchemeChanged.connect(window.follow_desktop)
     QTimer.singleShot(COLLECTS_AFTER_MS, gc.enable)
     tidy = QTimer(window, singleShot=True, interval=GIVES_BACK_AFTER_MS)
     tidy.timeout.connect(_give_back)

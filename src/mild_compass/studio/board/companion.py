@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 from mild_compass.craft.geometry.lines import Box, clipped
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.board.view import StudyView
-from mild_compass.studio.theme.icons import icon
+from mild_compass.studio.theme.icons import give_icon
 from mild_compass.studio.widgets import plain_label
 
 if TYPE_CHECKING:
@@ -18,7 +18,6 @@ if TYPE_CHECKING:
 
     from mild_compass.studio.board.sight import Sight
     from mild_compass.studio.derived.computed import Computed
-    from mild_compass.studio.theme.palette import Palette
     from mild_compass.studio.words import Fill, Mode
 
 PAUSE_MS = 50
@@ -71,14 +70,14 @@ class Companion(QWidget):
 
     swapped = Signal()
 
-    def __init__(self, computed: Computed, palette: Palette) -> None:
+    def __init__(self, computed: Computed) -> None:
         super().__init__()
         self.view = SmallView(computed)
         self._shown: tuple[Mode, tuple[str, ...], bool] = (self.view.mode, (), False)
         self._title = plain_label(WORDS[self.view.mode])
         self._title.setProperty("soft", True)
         swap = QToolButton()
-        swap.setIcon(icon("swap", palette.ink, palette.off_ink))
+        give_icon(swap, "swap")
         swap.setProperty("flat", True)
         swap.setToolTip("Change board and companion over (Tab)")
         swap.setAccessibleName("Swap board and companion")

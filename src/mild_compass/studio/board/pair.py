@@ -12,7 +12,6 @@ from mild_compass.studio.words import SHEET_LAYERS, StationView, station_view
 
 if TYPE_CHECKING:
     from mild_compass.studio.derived.computed import Computed
-    from mild_compass.studio.theme.palette import Palette
     from mild_compass.studio.words import Hold, Mode
 
 SMALL_LAYERS = ("armature", "frame")
@@ -22,10 +21,10 @@ PLANNED = ("frame", "lines", "stage", "shapes", "guides")  # what a drawing is c
 class BoardPair(QObject):
     """Made at the first visit to a station that has a board."""
 
-    def __init__(self, computed: Computed, palette: Palette, parent: QObject) -> None:
+    def __init__(self, computed: Computed, parent: QObject) -> None:
         super().__init__(parent)
         self._computed = computed
-        self.board, self.companion = Board(computed), Companion(computed, palette)
+        self.board, self.companion = Board(computed), Companion(computed)
         self._station: StationView = station_view("viewfinder")
         self.companion.view.pointed.connect(self.board.show_cross)
         self.companion.swapped.connect(self.swap)

@@ -7,13 +7,12 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QAction, QKeySequence
 
 from mild_compass.studio.commands.table import COMMANDS, PLAN_MENU, STUDY_MENU
-from mild_compass.studio.theme.icons import icon
+from mild_compass.studio.theme.icons import give_icon
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.studio.commands.command import Command, Facts, Studio
-    from mild_compass.studio.theme.palette import Palette
 
 
 # What is neither in a menu nor has a shortcut of the whole window is only a key, and needs no action.
@@ -23,11 +22,11 @@ SHOWN = tuple(each for each in COMMANDS if not each.plain or each.name in (*PLAN
 class Actions:
     """One action a command, kept in step with what can be done now."""
 
-    def __init__(self, studio: Studio, window: QWidget, palette: Palette) -> None:
+    def __init__(self, studio: Studio, window: QWidget) -> None:
         self._facts: Facts | None = None
-        self.by_name = {each.name: self._made(each, studio, window, palette) for each in SHOWN}
+        self.by_name = {each.name: self._made(each, studio, window) for each in SHOWN}
 
-    def _made(self, command: Command, studio: Studio, window: QWidget, palette: Palette) -> QAction:
+    def _made(self, command: Command, studio: Studio, window: QWidget) -> QAction:
         action = QAction(command.words, window)
         if command.keys and not command.plain:
             action.setShortcut(QKeySequence(command.keys))
@@ -35,7 +34,7 @@ class Actions:
             # Told in the menu; a single letter as a shortcut would take it from every field.
             action.setText(f"{command.words}\t{command.keys}")
         if command.icon:
-            action.setIcon(icon(command.icon, palette.ink, palette.off_ink))
+            give_icon(action, command.icon)
         action.triggered.connect(lambda: command.run(studio))
         window.addAction(action)
         return action

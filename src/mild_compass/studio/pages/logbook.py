@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from functools import cache
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QIcon, QPixmap
+from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from mild_compass.craft.logbook.questions import Asked, is_after, next_question
@@ -15,7 +14,7 @@ from mild_compass.plan.edits.check import remove_drawing
 from mild_compass.plan.edits.logbook import answer, change_note, delete_line
 from mild_compass.plan.edits.work import delete_sitting
 from mild_compass.plan.times import now
-from mild_compass.studio.theme.icons import icon
+from mild_compass.studio.theme.icons import give_icon
 from mild_compass.studio.widgets import Line, Wrapped, button, plain_label, soft
 
 if TYPE_CHECKING:
@@ -183,12 +182,6 @@ class LogbookPage(QScrollArea):
         self._session.apply(answer(question.question, question.asked, text, now()))
 
 
-@cache
-def _icon(name: str, ink: str) -> QIcon:
-    """Made once for all rows."""
-    return icon(name, ink, ink)
-
-
 def _as_item(hit: Hit) -> Item:
     """A line of another plan; it is changed there."""
     kind = hit.kind if hit.kind in ("note", "decision", "check", "sitting") else "decision"
@@ -286,7 +279,7 @@ class _Row(QWidget):
 
     def _tool(self, drawn: str, action: Callable[[], None], tip: str) -> QWidget:
         tool = QToolButton()
-        tool.setIcon(_icon(drawn, self.palette().windowText().color().name()))
+        give_icon(tool, drawn)
         tool.setIconSize(QSize(15, 15))
         tool.setProperty("tiny", True)
         tool.setFixedSize(24, 22)

@@ -8,6 +8,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
 
 from mild_compass.assets import FONTS
+from mild_compass.studio.theme.icons import renew_icons
+from mild_compass.studio.theme.in_use import use
 from mild_compass.studio.theme.palette import DARK, LIGHT, TEXT_PX, Palette, style_sheet
 
 if TYPE_CHECKING:
@@ -17,8 +19,8 @@ FAMILY = "Open Sans"
 USUAL_PT, MOST_TIMES = 11.0, 1.5  # of a desktop's words; beyond that the benches have no room
 
 
-def apply_theme(application: QApplication, chrome: str) -> Palette:
-    """Light or dark as asked, or as the desktop has it; returns the palette in use."""
+def apply_theme(application: QApplication, chrome: str) -> None:
+    """Light or dark as asked, or as the desktop has it, in every window that is there and all to come."""
     if FAMILY not in QFontDatabase.families() or not application.property("fonts loaded"):
         for name in ("OpenSans-Regular.ttf", "OpenSans-Semibold.ttf"):
             QFontDatabase.addApplicationFont(str(FONTS / name))
@@ -27,12 +29,17 @@ def apply_theme(application: QApplication, chrome: str) -> Palette:
     font = QFont(FAMILY)
     font.setPixelSize(text_px)
     application.setFont(font)
-    desktop_dark = application.styleHints().colorScheme() == Qt.ColorScheme.Dark
-    colours = DARK if chrome == "dark" or (chrome == "as the desktop" and desktop_dark) else LIGHT
+    wanted = DARK if chrome == "dark" or (chrome == "as the desktop" and desktop_is_dark(application)) else LIGHT
+    use(wanted)
     application.setStyle("Fusion")
-    application.setPalette(_qt_palette(colours))
-    application.setStyleSheet(style_sheet(colours, text_px))
-    return colours
+    application.setPalette(_qt_palette(wanted))
+    application.setStyleSheet(style_sheet(wanted, text_px))
+    renew_icons(application.allWidgets())
+
+
+def desktop_is_dark(application: QApplication) -> bool:
+    """Whether the desktop has its windows dark."""
+    return application.styleHints().colorScheme() == Qt.ColorScheme.Dark
 
 
 def desktop_pt() -> float:

@@ -17,14 +17,13 @@ from PySide6.QtWidgets import (
 )
 
 from mild_compass.studio.theme.apply import text_times
-from mild_compass.studio.theme.icons import icon
+from mild_compass.studio.theme.icons import give_icon
 from mild_compass.studio.widgets import rule, soft
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from mild_compass.studio.stations.instrument import Instrument
-    from mild_compass.studio.theme.palette import Palette
     from mild_compass.studio.words import Needs
 
 WIDTH = 236
@@ -126,9 +125,8 @@ class Bench(QStackedWidget):
 
     taken = Signal(object)
 
-    def __init__(self, palette: Palette) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self.colours = palette
         self.setFixedWidth(round(WIDTH * text_times()))
         self.setAccessibleName("Bench")
         self._pages: dict[str, BenchPage] = {}
@@ -162,7 +160,7 @@ class Bench(QStackedWidget):
     def _row(self, instrument: Instrument) -> QToolButton:
         row = QToolButton()
         row.setText(instrument.words)
-        row.setIcon(icon(instrument.icon, self.colours.ink, self.colours.off_ink))
+        give_icon(row, instrument.icon)
         row.setIconSize(QSize(20, 20))
         row.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         row.setCheckable(True)

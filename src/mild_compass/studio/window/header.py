@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QWidget
 
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
-from mild_compass.studio.theme.icons import icon
+from mild_compass.studio.theme.icons import give_icon
 from mild_compass.studio.widgets import plain_label
 
 if TYPE_CHECKING:
@@ -17,7 +17,6 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QAction
 
     from mild_compass.plan.model import Plan
-    from mild_compass.studio.theme.palette import Palette
 
 
 class Header(QWidget):
@@ -26,9 +25,7 @@ class Header(QWidget):
     study_chosen = Signal(str)
     jumped_back = Signal(int)
 
-    def __init__(
-        self, palette: Palette, plan_actions: Sequence[QAction | None], study_actions: Sequence[QAction]
-    ) -> None:
+    def __init__(self, plan_actions: Sequence[QAction | None], study_actions: Sequence[QAction]) -> None:
         super().__init__()
         self._study_actions = study_actions
         layout = QHBoxLayout(self)
@@ -42,7 +39,7 @@ class Header(QWidget):
                 plan_menu.addAction(action)
         self.plan_button = QToolButton()
         self.plan_button.setText("Plan")
-        self.plan_button.setIcon(icon("menu", palette.ink, palette.off_ink))
+        give_icon(self.plan_button, "menu")
         self.plan_button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.plan_button.setMenu(plan_menu)
         self.plan_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)

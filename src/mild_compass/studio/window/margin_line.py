@@ -9,11 +9,10 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QToolButton, QWidget
 
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
 from mild_compass.studio.commands.table import HOLDS, tip
-from mild_compass.studio.theme.icons import icon
+from mild_compass.studio.theme.icons import give_icon
 from mild_compass.studio.widgets import plain_label
 
 if TYPE_CHECKING:
-    from mild_compass.studio.theme.palette import Palette
     from mild_compass.studio.words import Hold
 
 
@@ -24,7 +23,7 @@ class MarginLine(QWidget):
     held = Signal(str, bool)
     fit = Signal()
 
-    def __init__(self, palette: Palette) -> None:
+    def __init__(self) -> None:
         super().__init__()
         layout = QHBoxLayout(self)
         layout.setContentsMargins(8, 4, 8, 4)
@@ -44,7 +43,7 @@ class MarginLine(QWidget):
         self._zoom.setMinimumWidth(52)
         layout.addWidget(self._zoom)
         fit = QToolButton()
-        fit.setIcon(icon("fit", palette.ink, palette.off_ink))
+        give_icon(fit, "fit")
         fit.setProperty("flat", True)
         fit.setToolTip(tip("fit"))
         fit.setAccessibleName("Fit")

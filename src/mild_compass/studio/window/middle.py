@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QStackedWidget, QWidget
 from mild_compass.studio.pages.contact_sheet import ContactSheet
 from mild_compass.studio.pages.parts import Parts
 from mild_compass.studio.pages.rows import PictureRows
-from mild_compass.studio.theme.palette import SURROUNDS, Palette
+from mild_compass.studio.theme.palette import SURROUNDS
 
 if TYPE_CHECKING:
     from mild_compass.studio.board.board import Board
@@ -32,11 +32,9 @@ class Middle(QStackedWidget):
 
     board_made = Signal()
 
-    def __init__(
-        self, session: Session, computed: Computed, work: Work, settings: Settings, memory: Memory, palette: Palette
-    ) -> None:
+    def __init__(self, session: Session, computed: Computed, work: Work, settings: Settings, memory: Memory) -> None:
         super().__init__()
-        self._computed, self._settings, self._palette = computed, settings, palette
+        self._computed, self._settings = computed, settings
         self.contact_sheet = ContactSheet(session, computed, work, settings)
         self._parts = Parts(session, computed, work, settings, self.contact_sheet, memory)
         self._pages: dict[Page, QWidget] = {"contact sheet": self.contact_sheet}
@@ -51,7 +49,7 @@ class Middle(QStackedWidget):
         """Board and companion."""
         from mild_compass.studio.board.pair import BoardPair
 
-        pair = BoardPair(self._computed, self._palette, self)
+        pair = BoardPair(self._computed, self)
         pair.show_surround(SURROUNDS[self._settings.now.surround])
         self.addWidget(pair.board)
         self.__dict__["pair"] = pair  # there for whoever hears of it

@@ -43,9 +43,7 @@ def ask_preferences(parent: QWidget, settings: Settings) -> None:
             ("When something is dry", signal),
         )
     )
-    layout.addWidget(
-        soft("A middle grey round the picture lets tones be judged best. Light or dark shows fully at the next start.")
-    )
+    layout.addWidget(soft("A middle grey round the picture lets tones be judged best."))
     layout.addWidget(buttons)
     if dialog.exec() != QDialog.DialogCode.Accepted:
         return

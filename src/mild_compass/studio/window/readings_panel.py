@@ -18,11 +18,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mild_compass.studio.theme.in_use import colours
 from mild_compass.studio.widgets import Wrapped, plain_label, soft
 
 if TYPE_CHECKING:
     from mild_compass.craft.reading import Place, Reading, Verdict
-    from mild_compass.studio.theme.palette import Palette
 
 VERDICT_WORDS: dict[Verdict, str] = {"fine": "fine", "look": "worth a look", "act": "act on this"}
 
@@ -30,9 +30,8 @@ VERDICT_WORDS: dict[Verdict, str] = {"fine": "fine", "look": "worth a look", "ac
 class Mark(QWidget):
     """Fine, look or act: told apart by shape as well as by tone."""
 
-    def __init__(self, palette: Palette) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._colours = palette
         self._verdict: Verdict = "fine"
         self.setFixedSize(14, 14)
 
@@ -46,35 +45,34 @@ class Mark(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        colours = self._colours
         path = QPainterPath()
         if self._verdict == "fine":
             path.addEllipse(QPointF(7, 7), 3.6, 3.6)
-            painter.setPen(QPen(QColor(colours.soft_ink), 1.3))
+            painter.setPen(QPen(QColor(colours().soft_ink), 1.3))
             painter.drawPath(path)
         elif self._verdict == "look":
             for k, (x, y) in enumerate(((7, 1.5), (12.5, 7), (7, 12.5), (1.5, 7))):
                 (path.moveTo if k == 0 else path.lineTo)(x, y)
             path.closeSubpath()
-            painter.fillPath(path, QColor(colours.ink))
+            painter.fillPath(path, QColor(colours().ink))
         else:
             path.moveTo(7, 1)
             path.lineTo(13, 12.5)
             path.lineTo(1, 12.5)
             path.closeSubpath()
-            painter.fillPath(path, QColor(colours.accent))
+            painter.fillPath(path, QColor(colours().accent))
         painter.end()
 
 
 class Card(QFrame):
     """One reading."""
 
-    def __init__(self, palette: Palette, panel: ReadingsPanel) -> None:
+    def __init__(self, panel: ReadingsPanel) -> None:
         super().__init__()
         self.setProperty("card", True)
         self._panel = panel
         self._reading: Reading | None = None
-        self._mark = Mark(palette)
+        self._mark = Mark()
         self._label, self._number, self._words = plain_label(), plain_label(), soft("")
         self._label.setProperty("head", True)
         self._number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -180,9 +178,8 @@ class ReadingsPanel(QScrollArea):
     speak_again = Signal()
     asked_why = Signal(str)  # the reading's key
 
-    def __init__(self, palette: Palette) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._colours = palette
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -214,7 +211,7 @@ class ReadingsPanel(QScrollArea):
         self.readings = readings
         self.summary.setText(summary)
         while len(self._cards) < len(readings):
-            card = Card(self._colours, self)
+            card = Card(self)
             self._cards.append(card)
             self._layout.insertWidget(self._layout.count() - 2, card)
         for index, card in enumerate(self._cards):

@@ -9,13 +9,13 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from mild_compass.craft.stations import STATIONS
+from mild_compass.studio.theme.in_use import colours
 from mild_compass.studio.widgets import plain_tip
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Set
 
     from mild_compass.plan.model import StationName
-    from mild_compass.studio.theme.palette import Palette
 
 
 class Route(QWidget):
@@ -23,9 +23,8 @@ class Route(QWidget):
 
     chosen = Signal(str)
 
-    def __init__(self, palette: Palette) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self.colours = palette
         self.current: StationName = "viewfinder"
         self._headlines: Mapping[StationName, str] = {}
         self._warned: Set[StationName] = frozenset()
@@ -51,55 +50,55 @@ class Route(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        colours, width = self.colours, self._width()
-        painter.fillRect(self.rect(), QColor(colours.window))
+        paint, width = colours(), self._width()
+        painter.fillRect(self.rect(), QColor(paint.window))
         line = 15.0
-        painter.setPen(QPen(QColor(colours.pale_ink), 1))
+        painter.setPen(QPen(QColor(paint.pale_ink), 1))
         painter.drawLine(QPointF(16, line), QPointF(self.width() - width + 16, line))
         for index, station in enumerate(STATIONS):
             here = station.name == self.current
             x = index * width + 16
             if index == self._over and not here:
-                painter.fillRect(QRectF(index * width + 2, 25, width - 8, 30), QColor(colours.hover))
+                painter.fillRect(QRectF(index * width + 2, 25, width - 8, 30), QColor(paint.hover))
             self._paint_mark(painter, x, line, here, station.name)
             self._paint_words(painter, index, station.title, self._headlines.get(station.name, ""), here)
         if self.hasFocus():
-            painter.setPen(QPen(QColor(colours.accent), 1, Qt.PenStyle.DotLine))
+            painter.setPen(QPen(QColor(paint.accent), 1, Qt.PenStyle.DotLine))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
         painter.end()
 
     def _paint_mark(self, painter: QPainter, x: float, y: float, here: bool, name: StationName) -> None:
-        colours = self.colours
+        paint = colours()
         path = QPainterPath()
         if here:
             for k, (dx, dy) in enumerate(((0, -13), (6, 0), (0, 13), (-6, 0))):
                 (path.moveTo if k == 0 else path.lineTo)(x + dx, y + dy)
             path.closeSubpath()
-            painter.fillPath(path, QColor(colours.accent))
+            painter.fillPath(path, QColor(paint.accent))
             return
         quiet = not self._headlines.get(name)
-        painter.setPen(QPen(QColor(colours.pale_ink if quiet else colours.soft_ink), 1.2))
-        painter.setBrush(QColor(colours.window))
+        painter.setPen(QPen(QColor(paint.pale_ink if quiet else paint.soft_ink), 1.2))
+        painter.setBrush(QColor(paint.window))
         painter.drawEllipse(QPointF(x, y), 4, 4)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if name in self._warned:
-            painter.setPen(QPen(QColor(colours.accent), 2))
+            painter.setPen(QPen(QColor(paint.accent), 2))
             painter.drawLine(QPointF(x, y - 11), QPointF(x, y - 5))
 
     def _paint_words(self, painter: QPainter, index: int, title: str, headline: str, here: bool) -> None:
-        colours, width = self.colours, self._width()
+        paint, width = colours(), self._width()
         font = QFont(self.font())
         font.setPixelSize(13)
         font.setWeight(QFont.Weight.DemiBold if here else QFont.Weight.Normal)
         painter.setFont(font)
-        painter.setPen(QColor(colours.ink if headline or here else colours.pale_ink))
+        painter.setPen(QColor(paint.ink if headline or here else paint.pale_ink))
         left, room = index * width + 8, width - 14
         words = painter.fontMetrics().elidedText(f"{index + 1} {title}", Qt.TextElideMode.ElideRight, round(room))
         painter.drawText(QPointF(left, 39), words)
         font.setPixelSize(11)
         font.setWeight(QFont.Weight.Normal)
         painter.setFont(font)
-        painter.setPen(QColor(colours.soft_ink))
+        painter.setPen(QColor(paint.soft_ink))
         words = painter.fontMetrics().elidedText(headline, Qt.TextElideMode.ElideRight, round(room))
         painter.drawText(QPointF(left, 53), words)
 

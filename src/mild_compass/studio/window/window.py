@@ -26,6 +26,7 @@ from mild_compass.studio.requests.work import Work
 from mild_compass.studio.session import Session
 from mild_compass.studio.settings.settings import Settings
 from mild_compass.studio.stations.table import instruments_of
+from mild_compass.studio.theme.apply import apply_theme
 from mild_compass.studio.window.bench import Bench
 from mild_compass.studio.window.header import Header
 from mild_compass.studio.window.in_use import InUse
@@ -48,7 +49,6 @@ if TYPE_CHECKING:
     from mild_compass.studio.easel.easel import Easel
     from mild_compass.studio.settings.preferences import Preferences
     from mild_compass.studio.stations.instrument import Instrument
-    from mild_compass.studio.theme.palette import Palette
     from mild_compass.studio.window.guide import GuideWindow
     from mild_compass.studio.words import Hold
 
@@ -62,11 +62,10 @@ PHOTO_PX = 2000
 class Window(QMainWindow):
     """The studio's one window."""
 
-    def __init__(self, root: Path, preferences: Preferences, palette: Palette) -> None:
+    def __init__(self, root: Path, preferences: Preferences) -> None:
         super().__init__()
         self.setWindowTitle("Mild Compass")
         self.setAcceptDrops(True)
-        self.colours = palette
         self.settings = Settings(preferences, self)
         self.session = Session(root, self)
         self.work = Work(self.session.owner, self)
@@ -83,17 +82,15 @@ class Window(QMainWindow):
         self.go_to("references")
 
     def _build(self) -> None:
-        self.actions_by_command = Actions(self, self, self.colours)
+        self.actions_by_command = Actions(self, self)
         named = self.actions_by_command.by_name
-        self.header = Header(
-            self.colours, [named[key] if key else None for key in PLAN_MENU], [named[key] for key in STUDY_MENU]
-        )
+        self.header = Header([named[key] if key else None for key in PLAN_MENU], [named[key] for key in STUDY_MENU])
         undo, _ = (self.header.add_button(named[key]) for key in ("undo", "redo"))
         self.header.add_steps(undo, lambda: self.session.steps_back(STEPS_LISTED))
         self.header.jumped_back.connect(self.session.jump_back)
-        self.route, self.bench = Route(self.colours), Bench(self.colours)
-        self.readings, self.margin_line = ReadingsPanel(self.colours), MarginLine(self.colours)
-        self.middle = Middle(self.session, self.computed, self.work, self.settings, self.memory, self.colours)
+        self.route, self.bench = Route(), Bench()
+        self.readings, self.margin_line = ReadingsPanel(), MarginLine()
+        self.middle = Middle(self.session, self.computed, self.work, self.settings, self.memory)
         self.reader = Reader(self.session, self.computed, self.work, self.route, self.readings, self)
         self.notice = Notice(self.middle)
         self.in_use = InUse(self, self.session)
@@ -210,6 +207,12 @@ class Window(QMainWindow):
             self.files.open_demo()
         else:
             self.files.plans.leave_then(lambda: self.files.plans.open(Path(file)))
+
+    def follow_desktop(self) -> None:
+        """The desktop has changed between light and dark."""
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            apply_theme(application, self.settings.now.chrome)
 
     def open_guide(self, key: str = "") -> None:
         """Open the guide at the station in hand, or where a reading of it is explained."""
