@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
 
+import jsonschema
 import numpy as np
 import pypdfium2 as pdfium
 import pytest
@@ -11,6 +13,7 @@ import pytest
 from mild_compass.craft.armature.report import lock_report
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.picture.study_picture import study_picture
+from mild_compass.craft.reading import json_schema
 from mild_compass.craft.sheet.measure import study_measures
 from mild_compass.craft.sheet.motif import repeats
 from mild_compass.craft.sheet.printer import USUAL_OUTPUT
@@ -53,6 +56,7 @@ def test_every_station_has_something_to_say_in_whole_sentences(demo):
     masses = find_masses(picture, study.frame, plan.paper, study.values)
     locks = lock_report(study, plan.ground(study), plan.paper)
     worked = worked_study(plan, masses, picture=picture, locks=locks)
+    told = {}
     for station in STATIONS:
         assert station.headline(worked)
         rows = readings_of(station.name, worked)
@@ -61,7 +65,17 @@ def test_every_station_has_something_to_say_in_whole_sentences(demo):
         for row in rows:
             assert row.text.endswith("."), row.text
             assert "nan" not in row.text.split()
-            json.dumps(row.as_json())
+        told[station.name] = [row.as_json() for row in rows]
+    told = json.loads(json.dumps(told))
+    jsonschema.validate(told, json_schema())
+    told["sheet"][0]["verdict"] = "bad"
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate(told, json_schema())
+
+
+def test_the_documented_schema_of_readings_is_that_of_the_program():
+    kept = json.loads((Path(__file__).parents[1] / "docs/readings.schema.json").read_text())
+    assert kept == json_schema(), "docs/readings.schema.json is old: run python -m tools.schema"
 
 
 def test_it_is_printed_as_it_is_set_up(demo):

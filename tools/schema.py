@@ -1,11 +1,14 @@
-"""Write docs/plan.schema.json from the model: python -m tools.schema."""
+"""Write the schemas in docs from the code: python -m tools.schema."""
 
 import json
 from pathlib import Path
 
-from mild_compass.plan.coding import json_schema
+from mild_compass.craft import reading
+from mild_compass.plan import coding
 
-TARGET = Path(__file__).parents[1] / "docs/plan.schema.json"
+DOCS = Path(__file__).parents[1] / "docs"
+SCHEMAS = {"plan.schema.json": coding.json_schema, "readings.schema.json": reading.json_schema}
 
 if __name__ == "__main__":
-    TARGET.write_text(json.dumps(json_schema(), indent=1, ensure_ascii=False) + "\n")
+    for name, schema in SCHEMAS.items():
+        (DOCS / name).write_text(json.dumps(schema(), indent=1, ensure_ascii=False) + "\n")
