@@ -42,6 +42,10 @@ DRAWN: tuple[tuple[DrawingStage, str], ...] = (
     ("finished", "2026-04-06T12:05:00+02:00"),
 )
 WOBBLE_PX = 0.7
+OVERHANG_M, SLATE_M = 0.3, 0.05  # of the roof
+CHIMNEY_M = (2.0, 0.3, 1.1)  # its far corner along the wall and before the ridge, and how far it stands above it
+HEDGE_M = 2.3  # above the hedge, seen against the house
+SKY_CORNERS = ((24.0, 64.0), (24.0, 716.0), (960.0, 64.0))  # pixels: where the sky on the left is let end
 DOOR_ALONG_M, DOOR_M = 3.15, (0.95, 2.03)  # where the door stands along the long wall, its width and height
 
 
@@ -55,6 +59,35 @@ def house_point(known: Facts, along: float, across: float, up: float) -> Array:
     """A point of the house, from its nearest corner, in metres."""
     corner, long, deep = (np.array(known[key]) for key in ("house_corner_m", "house_along", "house_across"))
     return np.asarray(corner + along * long + across * deep + (0, 0, up))
+
+
+def roof_corners(known: Facts) -> dict[str, Array]:
+    """The corners of the roof that are seen, with its overhang, by name."""
+    size = known["house_m"]
+    low = size["eaves"] - OVERHANG_M * (size["ridge"] - size["eaves"]) / (size["across"] / 2)
+    near, far = -OVERHANG_M, size["along"] + OVERHANG_M
+    return {
+        "near ridge": house_point(known, near, size["across"] / 2, size["ridge"] + SLATE_M),
+        "far ridge": house_point(known, far, size["across"] / 2, size["ridge"] + SLATE_M),
+        "near eave": house_point(known, near, -OVERHANG_M, low + SLATE_M),
+        "far eave": house_point(known, far, -OVERHANG_M, low + SLATE_M),
+    }
+
+
+def sky_edge(known: Facts) -> Array:
+    """What bounds the sky on the left of the house, upwards: its far wall, roof and chimney."""
+    size, roof = known["house_m"], roof_corners(known)
+    long, shaft = size["along"], (CHIMNEY_M[0], size["across"] / 2 - CHIMNEY_M[1])
+    return np.stack(
+        [
+            house_point(known, long, 0, HEDGE_M),
+            house_point(known, long, 0, size["eaves"] - 0.1),
+            roof["far eave"],
+            roof["far ridge"],
+            house_point(known, *shaft, size["ridge"] - 0.1),
+            house_point(known, *shaft, size["ridge"] + CHIMNEY_M[2]),
+        ]
+    )
 
 
 def house_edges(known: Facts) -> dict[str, list[tuple[Array, Array]]]:
@@ -172,21 +205,11 @@ def _measured(seen: Callable[[Array], Array], known: Facts) -> Iterator[Edit]:
     ):
         (x0, y0), (x1, y1) = seen(np.stack([foot, foot + np.array([0, 0, height])])).round(1).tolist()
         lengths.append(MeasuredLength(x0, y0, x1, y1, name))
-    ridge, eave = known["house_m"]["ridge"], known["house_m"]["eaves"]
-    long, deep = known["house_m"]["along"], known["house_m"]["across"]
-    places = seen(
-        np.stack(
-            [
-                house_point(known, 0, deep / 2, ridge),
-                house_point(known, long, deep / 2, ridge),
-                house_point(known, 0, 0, eave),
-                house_point(known, long, 0, eave),
-            ]
-        )
+    places = seen(np.stack(list(roof_corners(known).values())))
+    points = tuple(
+        MeasuredPoint(x, y, name) for name, (x, y) in zip(roof_corners(known), places.round(1).tolist(), strict=True)
     )
-    names = ("near ridge", "far ridge", "near eave", "far eave")
-    points = tuple(MeasuredPoint(x, y, name) for name, (x, y) in zip(names, places.round(1).tolist(), strict=True))
-    sky = ((80.0, 120.0), *map(tuple, places[[3, 1]].round(1).tolist()), (940.0, 240.0), (930.0, 120.0))
+    sky = (SKY_CORNERS[0], SKY_CORNERS[1], *map(tuple, seen(sky_edge(known)).round(1).tolist()), SKY_CORNERS[2])
     datums = (Datum("upright", 900.0, 600.0, "middle"), Datum("level", 900.0, 782.0, "eye level"))
     yield sheet.change_measures(
         MeasurePlan(datums, points, tuple(lengths), 1, (NegativeShape(sky, "sky on the left"),))
