@@ -14,6 +14,7 @@ from mild_compass.plan.edits.check import remove_drawing
 from mild_compass.plan.edits.logbook import answer, change_note, delete_line
 from mild_compass.plan.edits.work import delete_sitting
 from mild_compass.plan.times import now
+from mild_compass.studio.theme.apply import text_times
 from mild_compass.studio.theme.icons import give_icon
 from mild_compass.studio.widgets import Line, Wrapped, button, plain_label, soft
 
@@ -254,10 +255,10 @@ class _Row(QWidget):
         layout.setContentsMargins(10, 4, 6, 4)
         layout.setSpacing(12)
         where = KIND_WORDS.get(item.kind, item.station.capitalize()) + (f" · {item.study}" if item.study else "")
-        for text, width in ((self._time, 44), (where, 118)):
+        for text, width in ((self._time, 44), (where, 122)):
             label = plain_label(text)
             label.setProperty("soft", True)
-            label.setFixedWidth(width)
+            label.setFixedWidth(round(width * text_times()))
             layout.addWidget(label, 0, Qt.AlignmentFlag.AlignTop)
         self._column = QVBoxLayout()
         self._column.setSpacing(0)

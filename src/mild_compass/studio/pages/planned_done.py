@@ -44,6 +44,7 @@ class _Row(QFrame):
         self.measured.setProperty("soft", True)
         self.done = Writing("What came out", "What came out?")
         self.outcome = Choice([(WORDS[each], each) for each in OUTCOMES], "Kept, changed or dropped")
+        self.outcome.setMinimumContentsLength(max(map(len, WORDS.values())) + 1)
         self.learned = Writing("What was learned", "Learned, in a line")
         for column, control in enumerate((self.planned, self._came(), self.outcome, self.learned)):
             grid.addWidget(control, 0, column, Qt.AlignmentFlag.AlignTop)

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mild_compass.studio.theme.apply import text_times
 from mild_compass.studio.theme.in_use import colours
 from mild_compass.studio.widgets import Wrapped, plain_label, soft
 
@@ -89,7 +90,7 @@ class Card(QFrame):
         self._explain = QToolButton()
         self._explain.setText("?")
         self._explain.setProperty("tiny", True)
-        self._explain.setFixedSize(18, 18)
+        self._explain.setFixedSize(*(round(18 * text_times()),) * 2)
         self._explain.setAccessibleName("Why?")
         self._explain.setToolTip("Why? What is behind this, in the guide")
         self._explain.clicked.connect(self._ask_guide)

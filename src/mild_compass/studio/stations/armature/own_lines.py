@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.board.tool import BoardPoint
 
-DROPS = [("upright and level", ("upright", "level")), ("an upright", ("upright",)), ("a level", ("level",))]
+DROPS = [("both lines", ("upright", "level")), ("an upright", ("upright",)), ("a level", ("level",))]
 KIND_WORDS = {"own": "line", "upright": "upright", "level": "level"}
 
 

@@ -70,7 +70,7 @@ class PrintInstrument(Instrument):
             button("Print…", files.printing.print_sheet, main=True, tip="Ctrl+P"),
             button("Save as PDF…", files.exports.choose_sheet, tip="Ctrl+Shift+P"),
             *others,
-            ("Dots per inch", self._dpi),
+            ("PNG at", self._dpi),
             rule(),
             soft("One page for the easel or outdoors, and a card to look through."),
             button("Take-along page…", files.exports.choose_brief),
@@ -89,7 +89,7 @@ class PrintInstrument(Instrument):
         sheet, desk = self.desk.study.sheet, self.desk.settings.output
         printer, pages = desk.printer, pages_for(sheet, self.desk.plan.paper, desk)
         usual = pages_for(replace(sheet, pages="usual"), self.desk.plan.paper, desk)
-        self._pages.setItemText(0, f"the usual ({usual}{' pages' * (usual != 'one page')})")
+        self._pages.setItemText(0, f"usual ({usual})")
         self._pages.show_value(sheet.pages)
         self._overlap.show_value(sheet.overlap_mm)
         self._overlap.setEnabled(pages != "one page")

@@ -29,7 +29,7 @@ class TransferInstrument(Instrument):
         self._method = Choice([(words, method) for method, words in METHOD_WORDS.items()], "Method")
         self._method.chosen.connect(self._choose)
         return form(
-            ("By", self._method),
+            self._method,
             soft("The guide beside this is made for your sheet, your pages and your medium."),
             button("Set the print up so", self._set_up, main=True, tip="Ticks the layers and the mirroring it needs"),
             button("Save the guide as PDF…", self._save),

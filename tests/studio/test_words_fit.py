@@ -1,0 +1,113 @@
+"""No word is cut: at every instrument of every station, in a small window and with the desktop's words large."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QLabel,
+    QPushButton,
+    QStyle,
+    QStyleOptionComboBox,
+    QToolButton,
+    QWidget,
+)
+from tests.studio.conftest import Hand
+
+from mild_compass.craft.stations import STATIONS
+from mild_compass.studio.application import make_window
+from mild_compass.studio.settings.preferences import Preferences
+from mild_compass.studio.theme import apply
+
+SLACK_PX = 1
+
+
+def label_needs(label: QLabel) -> tuple[int, int]:
+    """Width that its words need, and that it has; of a wrapped one height, unless a single word is too wide."""
+    advance = label.fontMetrics().horizontalAdvance
+    room = label.contentsRect()
+    if not label.wordWrap():
+        return max(map(advance, label.text().split("\n"))), room.width()
+    widest = max(map(advance, label.text().split()), default=0)
+    if widest > room.width() + SLACK_PX:
+        return widest, room.width()
+    return label.heightForWidth(label.width()), label.height()
+
+
+def needs(each: QWidget) -> tuple[int, int]:
+    """What it needs and what it has, in pixels."""
+    if isinstance(each, QLabel):
+        plain = each.text() and each.textFormat() != Qt.TextFormat.RichText and "<" not in each.text()
+        return label_needs(each) if plain else (0, 0)
+    if isinstance(each, QComboBox):
+        option = QStyleOptionComboBox()
+        each.initStyleOption(option)
+        field = QStyle.SubControl.SC_ComboBoxEditField
+        room = each.style().subControlRect(QStyle.ComplexControl.CC_ComboBox, option, field, each)
+        return each.fontMetrics().horizontalAdvance(each.currentText()), room.width()
+    if isinstance(each, QPushButton | QCheckBox | QToolButton) and each.text() and not is_bare(each):
+        return each.sizeHint().width(), each.width()
+    return 0, 0
+
+
+def is_bare(each: QWidget) -> bool:
+    return isinstance(each, QToolButton) and each.toolButtonStyle() == Qt.ToolButtonStyle.ToolButtonIconOnly and (
+        not each.icon().isNull()
+    )  # fmt: skip
+
+
+def cut(window: QWidget) -> Iterator[str]:
+    for each in window.findChildren(QWidget):
+        if each.isVisible() and each.width() > 0:
+            needed, room = needs(each)
+            if needed > room + SLACK_PX:
+                text = each.currentText() if isinstance(each, QComboBox) else each.text()
+                yield f"{type(each).__name__} “{text[:50]}” needs {needed} and has {room}"
+
+
+@pytest.mark.parametrize(("width", "height", "points"), [(1024, 700, 11.0), (1280, 800, 16.0)])
+def test_no_word_is_cut(qtbot, qapp, tmp_path, photo_file, monkeypatch, width, height, points):
+    for kind in ("CONFIG", "STATE", "DATA", "CACHE"):
+        monkeypatch.setenv(f"XDG_{kind}_HOME", str(tmp_path / kind.lower()))
+    monkeypatch.setattr(apply, "desktop_pt", lambda: points)
+    window = make_window(qapp, tmp_path / "open", Preferences(chrome="light"))
+    window.resize(width, height)
+    window.show()
+    hand = Hand(window, qtbot)
+    found: dict[str, str] = {}
+    try:
+        hand.add_photo(photo_file)
+        for station in STATIONS:
+            window.go_to(station.name)
+            for instrument in window.bench.instruments:
+                window.bench.take_up(instrument.name)
+                hand.settle()
+                hand.rest()
+                for words in cut(window):
+                    found.setdefault(words, f"{station.name}, {instrument.words}")
+    finally:
+        window.close_down()
+        window.hide()
+        window.deleteLater()
+        monkeypatch.undo()
+        apply.apply_theme(qapp, "light")
+    assert not found
+
+
+def test_a_cut_word_would_be_found(qtbot):
+    page = QWidget()
+    qtbot.addWidget(page)
+    page.resize(300, 100)
+    label = QLabel("a measured length", page)
+    label.setGeometry(0, 0, 40, 20)
+    choice = QComboBox(page)
+    choice.addItem("upright and level, both at once")
+    choice.setGeometry(0, 30, 90, 24)
+    whole = QLabel("whole", page)
+    whole.setGeometry(0, 60, 200, 24)
+    page.show()
+    assert len(list(cut(page))) == 2
