@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 from tests.studio.conftest import Hand
 
+from mild_compass.craft.reading import Reading
 from mild_compass.craft.stations import STATIONS
 from mild_compass.studio.application import make_window
 from mild_compass.studio.settings.preferences import Preferences
@@ -111,3 +112,11 @@ def test_a_cut_word_would_be_found(qtbot):
     whole.setGeometry(0, 60, 200, 24)
     page.show()
     assert len(list(cut(page))) == 2
+
+
+def test_a_long_name_on_a_card_wraps_and_pushes_nothing_out_of_sight(hand: Hand):
+    panel = hand.window.readings
+    panel.show_readings([Reading("long", "The part at the lower right of the sheet", "Off.", shown="11.4 mm")], "One.")
+    hand.rest()
+    assert panel.widget().width() <= panel.viewport().width()
+    assert not [words for words in cut(panel) if "part at" in words]

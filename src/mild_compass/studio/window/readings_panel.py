@@ -74,7 +74,7 @@ class Card(QFrame):
         self._panel = panel
         self._reading: Reading | None = None
         self._mark = Mark()
-        self._label, self._number, self._words = plain_label(), plain_label(), soft("")
+        self._label, self._number, self._words = Wrapped(), plain_label(), soft("")
         self._label.setProperty("head", True)
         self._number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
