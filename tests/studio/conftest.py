@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -137,6 +138,7 @@ def empty(qtbot: QtBot, qapp: QApplication, tmp_path: Path, monkeypatch) -> Iter
     window.hide()
     window.deleteLater()
     qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    gc.unfreeze()  # a window freezes what lives with its first picture, itself too: here it is not the only one
 
 
 @pytest.fixture
