@@ -26,6 +26,7 @@ WAYS = (
 )
 PICTURE_PX, SHOWN = QSize(108, 76), 5
 EDGE_PX = 26
+AFTER_WINDOW_MS = 100  # the window is there first, then it is looked what lies in the files
 
 
 def _previews(files: tuple[str, ...]) -> dict[str, bytes | None]:
@@ -72,10 +73,17 @@ class Beginnings(QWidget):
         recent = self._settings.now.recent[:SHOWN]
         if on and recent != self._asked:
             self._asked = recent
-            self._work.latest(
-                "recent plans", self._session.owner().of_plan, _previews, recent,
-                then=self._show_plans, otherwise=lambda _: None,
-            )  # fmt: skip
+            if recent:
+                QTimer.singleShot(AFTER_WINDOW_MS, self, self._ask)
+            else:
+                self._show_plans({})
+
+    def _ask(self) -> None:
+        recent = self._settings.now.recent[:SHOWN]
+        self._work.latest(
+            "recent plans", self._session.owner().of_plan, _previews, recent,
+            then=self._show_plans, otherwise=lambda _: None,
+        )  # fmt: skip
 
     def settle(self, page: QRect) -> None:
         """Lie at the foot of the page, over its whole width."""
