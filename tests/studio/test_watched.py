@@ -55,6 +55,19 @@ def test_calling_the_question_off_leaves_the_box_empty(hand: Hand, monkeypatch):
     assert not watch_box(hand).isChecked()
 
 
+def test_a_folder_that_goes_away_is_no_longer_told_as_watched(hand: Hand, tmp_path, monkeypatch):
+    hand.window.go_to("references")
+    hand.settle()
+    folder = tmp_path / "stick"
+    folder.mkdir()
+    monkeypatch.setattr(Dialogs, "folder", lambda _: folder)
+    watch_box(hand).click()
+    assert watch_box(hand).isChecked()
+    folder.rmdir()
+    hand.bot.waitUntil(lambda: not watch_box(hand).isChecked(), timeout=8000)
+    assert "folder is gone" in hand.window.notice.words.text()
+
+
 def test_another_plan_ends_the_watching(hand: Hand, tmp_path):
     hand.window.files.watched.watch(tmp_path)
     assert hand.window.files.watched.folder == tmp_path

@@ -76,6 +76,7 @@ class DrawingFiles(QObject):
         self._dialogs, self._session, self._computed, self._jobs = dialogs, session, computed, jobs
         self.watched = WatchedFolder(lambda: dialogs.folder(), self)
         self.watched.came.connect(self._take_new)
+        self.watched.lost.connect(session.said)
         session.replaced.connect(lambda: self.watched.watch(None))  # what comes later is of the plan it was begun for
 
     def choose(self) -> None:

@@ -55,6 +55,7 @@ class Files(QObject):
         self.exports = Exports(self.dialogs, session, computed, jobs, settings, memory)
         self.watched = WatchedFolder(lambda: self.dialogs.folder(), self)
         self.watched.came.connect(self.photos.add)
+        self.watched.lost.connect(session.said)
         session.replaced.connect(lambda: self.watched.watch(None))  # photos are of the motif it was begun for
         self._parent, self._session, self._jobs = parent, session, jobs
         self._settings, self._memory = settings, memory

@@ -14,21 +14,22 @@ if TYPE_CHECKING:
 
 SETTLE_MS = 1500  # a photo that is still being written is not read yet
 
-Sizes = dict[Path, int]
-
 
 class WatchedFolder(QObject):
-    """``came`` is sent with the photos that have come into the folder since; ``changed`` when it begins or ends."""
+    """``came`` is sent with the photos that have come into the folder since; ``changed`` when it begins or ends.
+
+    ``lost`` is sent with a sentence when the folder has gone away."""
 
     came = Signal(list)
     changed = Signal()
+    lost = Signal(str)
 
     def __init__(self, ask: Callable[[], Path | None], parent: QObject) -> None:
         super().__init__(parent)
         self._ask = ask
         self._watcher: QFileSystemWatcher | None = None
         self._known: set[Path] = set()
-        self._growing: Sizes = {}
+        self._growing: dict[Path, int] = {}
         self._settle = QTimer(self, singleShot=True, interval=SETTLE_MS)
         self._settle.timeout.connect(self._look)
 
@@ -62,7 +63,11 @@ class WatchedFolder(QObject):
     def _look(self) -> None:
         """What lies there as large as it lay at the look before has come; the rest is looked at again."""
         folder = self.folder
-        if folder is None:
+        if folder is None:  # it has been deleted, or the phone unplugged: Qt has let it go
+            self.watch(None)
+            self.lost.emit(
+                "The watched folder is gone. What has come from it is kept; watch it again when it is there."
+            )
             return
         there = photos_in(folder)
         self._known &= set(there)
