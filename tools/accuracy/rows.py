@@ -88,7 +88,16 @@ def _sets(made: Scene, picture: Picture) -> dict[str, Any]:
         and abs(line.y_at(SIZE[0] / 2) - y) <= RIGHT_SHARE * SIZE[1]
         and abs(line.tilt_deg - tilt) <= RIGHT_DEG
     )
-    return {"certainty": found.certainty, "probability": found.probability, "right": right}
+    return {"certainty": found.certainty, "probability": found.probability, "right": right, "told": found.told}
+
+
+def suggested_on(asked: tuple[int, bool]) -> dict[str, Any]:
+    """What sets are suggested on one made picture, and what their certainty was told from."""
+    import cv2
+
+    cv2.setNumThreads(1)
+    made = scene(*asked)
+    return _sets(made, Picture(made.picture(), *SIZE))
 
 
 def _bow(made: Scene, picture: Picture) -> dict[str, Any]:

@@ -1,11 +1,12 @@
 """One estimate of all that straight edges tell of a camera: horizon, its tilt, uprights, up to three level families.
 
 Every edge belongs to the uprights, to one of the level families, or to nothing; a family's edges run to its point
-but for an error across them. The camera may be rolled and tipped, its lens is free within what people use, and the
-picture may have been cropped off its middle. The likelihood of this mixture is made as great as can be, from many
-beginnings, by the EM algorithm (A. Dempster, N. Laird, D. Rubin, J. Royal Stat. Soc. B 39, 1977) over a damped
-least squares step (D. Marquardt, SIAM J. Appl. Math. 11, 1963). Points of level lines lie on one horizon, square to
-the uprights' (R. Hartley & A. Zisserman, Multiple View Geometry, 2nd ed. 2004, ch. 8.6).
+but for an error across them: most by their own, small one, some by a rough one. The camera may be rolled and tipped,
+its lens is free within what people use and may bow, and the picture may have been cropped off its middle. The
+likelihood of this mixture is made as great as can be, from many beginnings, by the EM algorithm (A. Dempster, N. Laird,
+D. Rubin, J. Royal Stat. Soc. B 39, 1977) over a damped least squares step (D. Marquardt, SIAM J. Appl. Math. 11, 1963).
+Points of level lines lie on one horizon, square to the uprights'
+(R. Hartley & A. Zisserman, Multiple View Geometry, 2nd ed. 2004, ch. 8.6).
 """
 
 from __future__ import annotations
@@ -24,20 +25,22 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
     Numbers = NDArray[np.intp]
 
-ERROR_PX = 0.9  # of a found edge's end, across it
-STRAY = 0.35  # of all edges: those that belong to nothing
+ROUGH_SHARE = 0.9 / 1500  # of the picture's longer side: the error of a rough edge's end, across it
+FINE = 0.8  # of a family's edges: those that are as exact as they claim, not rough
+SOFTENED = (ROUGH_SHARE, 0.4 * ROUGH_SHARE, 0.0)  # edges are taken for rougher than they are, then less and less
+STRAY = 0.3  # of all edges: those that belong to nothing
 MOST_FAMILIES = 3
 FAMILY_COSTS = 9.0  # of log likelihood: a further family must be worth that
-TILT_RAD, CENTRE_SHARE, PITCH, LENS = np.radians(4.0), 0.04, 0.25, 0.45  # spreads of what is usual
-USUAL_LENS, TOLD_LENS = np.log(30 / 36), 0.04
+TILT_RAD, CENTRE_SHARE, PITCH, LENS, BOW_USUAL = np.radians(4.0), 0.04, 0.25, 0.45, 0.05  # spreads of what is usual
+USUAL_LENS, TOLD_LENS, TOLD_CENTRE = np.log(30 / 36), 0.04, 0.01
 SQUARE_RAD = np.radians(2.0)  # families that are nearly square are taken to be
 SQUARE_GAIN = 5.0  # of log likelihood: most of what people build is square
-PROPOSALS, CANDIDATES, STARTS, SEED = 2000, 22, 6, 7
+PROPOSALS, CANDIDATES, STARTS, CLOSER, SEED = 2000, 22, 14, 6, 7
 SAME_EDGES = 0.6  # two points that share more of their edges are one
-STEPS = 14
+STEPS, FIRST_STEPS = 14, 5
 HALVINGS = 3
 ANOTHER = 0.01  # of the height: horizons no further apart are one
-TILT, HEIGHT, FOCAL, CENTRE_X, CENTRE_Y, FIRST = range(6)  # places in the row of numbers that is sought
+TILT, HEIGHT, FOCAL, CENTRE_X, CENTRE_Y, BOW, FIRST = range(7)  # places in the row of numbers that is sought
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -82,6 +85,11 @@ class JointCamera:
         """How many edges belong to the uprights and to each level family."""
         return tuple(int((self.families == family).sum()) for family in range(len(self.row) - FIRST + 1))
 
+    def off(self, lines: Array, family: int) -> Array:
+        """How far the ends of lines (n, 2, 2) lie off the lines from their middles to a family's point, signed, px."""
+        scaled = _Edges((lines - self.middle_px) / self.unit_px, np.ones(len(lines)), np.ones(len(lines)))
+        return np.asarray(scaled.off(_points(self.row)[family : family + 1], self.row)[:, 0] * self.unit_px)
+
     def point(self, family: int) -> Array:
         """The point (x, y, w) of a family in photo pixels."""
         x, y, w = _points(self.row)[family]
@@ -96,25 +104,32 @@ def _height(row: Array, x: float) -> float:
 
 
 def _points(row: Array) -> Array:
-    """The points (k, 3) of the uprights and of the level families."""
-    s, c = np.sin(row[TILT]), np.cos(row[TILT])
-    along, down = np.array([c, s]), np.array([-s, c])
-    centre, height, focal = row[[CENTRE_X, CENTRE_Y]], row[HEIGHT], np.exp(row[FOCAL])
-    upright = np.append(height * centre - focal**2 * down, height)
-    angle = row[FIRST:]
-    reach = np.hypot(focal, height)
-    level = np.cos(angle)[:, None] * (centre + height * down) + reach * np.sin(angle)[:, None] * along
-    return np.concatenate([upright[None], np.column_stack([level, np.cos(angle)])])
+    """The points (…, k, 3) of the uprights and of the level families, of one row of numbers or of several (…, n)."""
+    s, c = np.sin(row[..., TILT, None]), np.cos(row[..., TILT, None])
+    x, y, height = (row[..., k, None] for k in (CENTRE_X, CENTRE_Y, HEIGHT))
+    focal, angle = np.exp(row[..., FOCAL, None]), row[..., FIRST:]
+    reach, cos, sin = np.hypot(focal, height), np.cos(angle), np.sin(angle)
+    across = cos * (x - height * s) + reach * sin * c
+    down = cos * (y + height * c) + reach * sin * s
+    upright = (height * x + focal**2 * s, height * y - focal**2 * c, height)
+    return np.stack([np.concatenate(pair, -1) for pair in zip(upright, (across, down, cos), strict=True)], -1)
 
 
 class _Edges:
-    """Edges in units of the picture's longer side, about its middle."""
+    """Edges in units of the picture's longer side, about its middle, each with the error of its ends across it."""
 
-    def __init__(self, lines: Array, error: float, weight: Array) -> None:
-        self.middle, self.way = lines.mean(1), lines[:, 1] - lines[:, 0]
-        self.half = np.hypot(*self.way.T) / 2
-        self.way = self.way / np.maximum(2 * self.half, 1e-12)[:, None]
-        self.error, self.weight = error, weight
+    def __init__(self, ends: Array, error: Array, weight: Array) -> None:
+        self.ends, self.error, self.weight = ends, error, weight
+        self.rough = np.maximum(ROUGH_SHARE, 3 * error)
+        self.middle, self.way, self.half = _laid(ends)
+
+    def softened(self, error: float) -> _Edges:
+        """The same edges, less exact."""
+        return _Edges(self.ends, np.hypot(self.error, error), self.weight)
+
+    def picked(self, numbers: Numbers) -> _Edges:
+        """Some of the edges."""
+        return _Edges(self.ends[numbers], self.error[numbers], self.weight[numbers])
 
     def likely(self, odds: Array) -> float:
         """The log likelihood of all edges from how many times likelier each is than without points."""
@@ -123,32 +138,73 @@ class _Edges:
     def __len__(self) -> int:
         return len(self.half)
 
-    def off(self, points: Array) -> Array:
-        """How far the ends lie off the lines from their middles to points (k, 3): (n, k), signed."""
-        toward = points[None, :, :2] - points[None, :, 2:] * self.middle[:, None]
-        size = np.maximum(np.hypot(toward[..., 0], toward[..., 1]), 1e-12)
-        across = self.way[:, 0, None] * toward[..., 1] - self.way[:, 1, None] * toward[..., 0]
-        return np.asarray(across / size * self.half[:, None])
+    def off(self, points: Array, row: Array | None = None) -> Array:
+        """How far the ends lie off the lines from their middles to points (…, k, 3): (…, n, k), signed.
 
-    def odds(self, points: Array) -> Array:
-        """How many times likelier each edge is with each point than without one (n, k)."""
-        off = self.off(points) / self.error
-        return np.asarray(np.exp(-0.5 * off**2) * (self.half[:, None] / (self.error * np.sqrt(2 * np.pi))))
+        ``row`` (…, n) tells how the lens bows; without it edges count as they lie.
+        """
+        laid = (self.middle, self.way, self.half) if row is None else _laid(_unbowed(self.ends, row))
+        middle, way, half = laid
+        toward = points[..., None, :, :2] - points[..., None, :, 2:] * middle[..., None, :]
+        x, y = toward[..., 0], toward[..., 1]
+        size = np.maximum(np.sqrt(x * x + y * y), 1e-12)
+        return np.asarray((way[..., 0, None] * y - way[..., 1, None] * x) / size * half[..., None])
+
+    def odds(self, off: Array) -> Array:
+        """How many times likelier each edge is, so far off (n, k) each point, than without one."""
+        fine, rough = self.densities(off)
+        return np.asarray((fine + rough) * self.half[:, None])
+
+    def densities(self, off: Array) -> tuple[Array, Array]:
+        """Of being so far off (n, k): as exact edges, and as rough ones."""
+        fine, rough = (
+            share / np.sqrt(2 * np.pi) / error[:, None] * np.exp(-0.5 * (off / error[:, None]) ** 2)
+            for share, error in ((FINE, self.error), (1 - FINE, self.rough))
+        )
+        return fine, rough
+
+
+def _laid(ends: Array) -> tuple[Array, Array, Array]:
+    """Middles, unit directions and half lengths of edges (…, 2, 2)."""
+    first, last = ends[..., 0, :], ends[..., 1, :]
+    way = last - first
+    length = np.hypot(way[..., 0], way[..., 1])
+    return (first + last) / 2, way / np.maximum(length, 1e-12)[..., None], length / 2
+
+
+def _unbowed(ends: Array, row: Array) -> Array:
+    """Where a lens without bow would show ends (n, 2, 2): x' = x·(1 + bow·r²) about the centre, turned round.
+
+    For several rows of numbers (…, k) the ends as each of them has it (…, n, 2, 2).
+    """
+    centre, bow = row[..., None, None, [CENTRE_X, CENTRE_Y]], row[..., None, None, BOW]
+    seen = ends - centre
+    far = seen[..., 0] ** 2 + seen[..., 1] ** 2
+    nearer = far
+    for _ in range(UNBOW_ROUNDS):
+        nearer = far / (1 + bow * nearer) ** 2
+    return np.asarray(seen / (1 + bow * nearer)[..., None] + centre)
+
+
+UNBOW_ROUNDS = 4
 
 
 def joint_camera(
-    lines: Array, size_px: tuple[int, int], focal_px: float = 0.0, error_px: float = 0.0, weight: Array | None = None
+    lines: Array,
+    size_px: tuple[int, int],
+    focal_px: float = 0.0,
+    error_px: Array | None = None,
+    weight: Array | None = None,
 ) -> list[JointCamera]:
     """The likeliest cameras for edges (n, 2, 2), the best first; others where they are quite different.
 
-    ``focal_px`` is what the photo tells of its lens, 0 for nothing; ``weight`` (n,) says how much each edge counts.
+    ``focal_px`` is what the photo tells of its lens, 0 for nothing; ``error_px`` (n,) is how exact each edge's ends
+    are across it, ``weight`` (n,) how much each edge counts.
     """
     unit, middle = float(max(size_px)), np.array(size_px) / 2
-    weight = np.ones(len(lines)) if weight is None else weight
-    edges = _Edges((lines - middle) / unit, (error_px or ERROR_PX) / unit, weight)
+    edges = _edges(lines, size_px, error_px, weight)
     lens = _lens_of(focal_px, unit)
-    starts = _starts(edges, lens)
-    found = [_refined(edges, row, lens) for row in starts]
+    found = [_refined(edges, row, lens) for row in _looked_closer(edges, lens)]
     found.sort(key=lambda each: -each[1])
     kept: list[JointCamera] = []
     for row, score in found:
@@ -158,9 +214,26 @@ def joint_camera(
     return kept
 
 
-def _lens_of(focal_px: float, unit: float) -> tuple[float, float]:
-    """What is known of the lens: the logarithm of its focal length in units, and the spread of that."""
-    return (float(np.log(focal_px / unit)), TOLD_LENS) if focal_px > 0 else (float(USUAL_LENS), LENS)
+def _edges(lines: Array, size_px: tuple[int, int], error_px: Array | None, weight: Array | None) -> _Edges:
+    unit = float(max(size_px))
+    error = np.full(len(lines), ROUGH_SHARE) if error_px is None else error_px / unit
+    return _Edges((lines - np.array(size_px) / 2) / unit, error, np.ones(len(lines)) if weight is None else weight)
+
+
+@dataclass(frozen=True, slots=True)
+class _Lens:
+    """What is known: the usual logarithm of the focal length in units, its spread, and that of the lens's centre."""
+
+    usual: float
+    spread: float
+    centre: float
+
+
+def _lens_of(focal_px: float, unit: float) -> _Lens:
+    """A photo that still tells its lens is seldom cropped."""
+    if focal_px > 0:
+        return _Lens(float(np.log(focal_px / unit)), TOLD_LENS, TOLD_CENTRE)
+    return _Lens(float(USUAL_LENS), LENS, CENTRE_SHARE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,17 +246,16 @@ class Sway:
 
 
 def sway_of(
-    camera: JointCamera, lines: Array, size_px: tuple[int, int], focal_px: float, error_px: float, weight: Array
+    camera: JointCamera, lines: Array, size_px: tuple[int, int], focal_px: float, error_px: Array, weight: Array
 ) -> Sway:
     """Fit the horizon again to random halves of the edges (after B. Efron, Ann. Statist. 7, 1979)."""
-    unit, middle = camera.unit_px, camera.middle_px
+    unit, edges = camera.unit_px, _edges(lines, size_px, error_px, weight)
     lens, hand = _lens_of(focal_px, unit), np.random.default_rng(SEED)
     heights, tilts = [], []
     for _ in range(HALVINGS):
         order = hand.permutation(len(lines))
         for half in (order[::2], order[1::2]):
-            edges = _Edges((lines[half] - middle) / unit, error_px / unit, weight[half])
-            row, _ = _refined(edges, camera.row, lens)
+            row, _ = _refined(edges.picked(half), camera.row, lens)
             heights.append(abs(_height(row, 0.0) - _height(camera.row, 0.0)) * unit / size_px[1])
             tilts.append(abs(float(np.degrees(row[TILT] - camera.row[TILT]))))
     heights.sort()
@@ -200,7 +272,7 @@ def _another(one: JointCamera, other: JointCamera, size_px: tuple[int, int]) -> 
 # -- beginnings -----------------------------------------------------------------------------------------------
 
 
-def _starts(edges: _Edges, lens: tuple[float, float]) -> list[Array]:
+def _starts(edges: _Edges, lens: _Lens) -> list[Array]:
     """Horizons through pairs of likely points, and level with the uprights through one; the likeliest of them."""
     rng = np.random.default_rng(SEED)
     lean = np.abs(np.degrees(np.arctan2(edges.way[:, 0], edges.way[:, 1])))
@@ -232,6 +304,24 @@ def _starts(edges: _Edges, lens: tuple[float, float]) -> list[Array]:
     return [row for _, row in scored[:STARTS]]
 
 
+def _looked_closer(edges: _Edges, lens: _Lens) -> list[Array]:
+    """The beginnings climbed with rough edges, their level families found anew there; the likeliest of them."""
+    rough, fine = edges.softened(SOFTENED[0]), edges.softened(SOFTENED[1])
+    angles = np.radians(np.arange(-89, 90, 1.0))
+    scored: list[tuple[float, Array]] = []
+    for row in _starts(rough, lens):
+        climbed, _ = _climbed(rough, row, lens, FIRST_STEPS)
+        for tried in (climbed, np.append(climbed[:FIRST], _families(rough, climbed[:FIRST], angles)[0])):
+            again, score = _climbed(fine, tried, lens, FIRST_STEPS)
+            scored.append((score, again))
+    scored.sort(key=lambda pair: -pair[0])
+    kept: list[Array] = []
+    for _, row in scored:
+        if all(len(row) != len(other) or np.abs(row - other).max() > 1e-3 for other in kept):
+            kept.append(row)
+    return kept[:CLOSER]
+
+
 def _different(rows: list[Array]) -> list[Array]:
     kept: list[Array] = []
     for row in rows:
@@ -245,16 +335,16 @@ def _row(tilt: float, point: Array) -> Array:
 
 
 def _with_height(tilt: float, height: float) -> Array:
-    return np.array([tilt, height, USUAL_LENS, 0.0, 0.0])
+    return np.array([tilt, height, USUAL_LENS, 0.0, 0.0, 0.0])
 
 
-def _with_lens(edges: _Edges, row: Array, lens: tuple[float, float]) -> Array:
+def _with_lens(edges: _Edges, row: Array, lens: _Lens) -> Array:
     """The lens for which the uprights fit best."""
     best, most = row, -np.inf
-    for focal in lens[0] + lens[1] * np.array([-1.5, -0.75, 0.0, 0.75, 1.5]):
+    for focal in lens.usual + lens.spread * np.array([-1.5, -0.75, 0.0, 0.75, 1.5]):
         tried = row.copy()
         tried[FOCAL] = focal
-        gain = edges.likely(edges.odds(_points(tried))[:, 0])
+        gain = edges.likely(edges.odds(edges.off(_points(tried)))[:, 0])
         if gain > most:
             best, most = tried, gain
     return best
@@ -262,7 +352,7 @@ def _with_lens(edges: _Edges, row: Array, lens: tuple[float, float]) -> Array:
 
 def _families(edges: _Edges, row: Array, angles: Array) -> tuple[Array, float]:
     """Level families on a horizon, one after another while they are worth it, and the log likelihood with them."""
-    odds = edges.odds(_points(np.append(row, angles)))
+    odds = edges.odds(edges.off(_points(np.append(row, angles)), row))
     now = odds[:, 0]
     times = (1 - STRAY) / STRAY / 2
     chosen: list[float] = []
@@ -299,7 +389,7 @@ def _candidates(edges: _Edges, pool: NDArray[np.bool_], rng: np.random.Generator
     points = np.cross(joined[first], joined[second])
     size = np.linalg.norm(points, axis=1)
     points = points[size > 1e-9] / size[size > 1e-9, None]
-    votes = np.clip(1 - np.abs(edges.off(points)[numbers]) / (3 * edges.error), 0, 1)
+    votes = np.clip(1 - np.abs(edges.off(points)[numbers]) / (3 * edges.error[numbers, None]), 0, 1)
     strength = (votes * (edges.weight * edges.half)[numbers, None]).sum(0)
     agree = (votes > 0).astype(np.float64)
     share = agree.T @ agree / np.maximum(agree.sum(0), 1e-9)[:, None]  # of the edges of the one, those of the other
@@ -317,12 +407,17 @@ def _candidates(edges: _Edges, pool: NDArray[np.bool_], rng: np.random.Generator
 # -- the best -------------------------------------------------------------------------------------------------
 
 
-def _usual(row: Array, lens: tuple[float, float]) -> Array:
-    """How far the numbers are from what is usual, in spreads; families that are nearly square pull to square."""
-    height = row[HEIGHT] / np.exp(row[FOCAL])
-    parts = [row[TILT] / TILT_RAD, height / PITCH, (row[FOCAL] - lens[0]) / lens[1],
-             row[CENTRE_X] / CENTRE_SHARE, row[CENTRE_Y] / CENTRE_SHARE]  # fmt: skip
-    return np.array(parts)
+def _usual(row: Array, lens: _Lens) -> tuple[Array, Array]:
+    """How far the numbers (n,) are from what is usual, in spreads, and how that changes with each (6, n)."""
+    focal = np.exp(row[FOCAL])
+    pitch = row[HEIGHT] / focal / PITCH
+    spreads = np.array([TILT_RAD, PITCH * focal, lens.spread, lens.centre, lens.centre, BOW_USUAL])
+    slope = np.zeros((FIRST, len(row)))
+    np.fill_diagonal(slope, 1 / spreads)
+    slope[HEIGHT, FOCAL] = -pitch
+    usual = row[:FIRST] / spreads
+    usual[FOCAL] = (row[FOCAL] - lens.usual) / lens.spread
+    return usual, slope
 
 
 def _squares(row: Array) -> list[tuple[int, int, float]]:
@@ -335,22 +430,29 @@ def _squares(row: Array) -> list[tuple[int, int, float]]:
     return found
 
 
-def _prior(row: Array, lens: tuple[float, float]) -> float:
-    spread = _usual(row, lens)
+def _prior(row: Array, lens: _Lens) -> float:
+    spread, _ = _usual(row, lens)
     # Heavy tails: what is unusual is unlikely, and no more than that.
     return float(-np.log1p(0.5 * spread**2 / 1.5).sum() * 1.5)
 
 
-def _score(edges: _Edges, row: Array, lens: tuple[float, float]) -> float:
-    odds = edges.odds(_points(row)).sum(1)
+def _score(edges: _Edges, row: Array, lens: _Lens) -> float:
+    odds = edges.odds(edges.off(_points(row), row)).sum(1)
     square = sum(np.log1p(np.exp(SQUARE_GAIN - 0.5 * off**2)) for *_, off in _squares(row))
     return edges.likely(odds) + _prior(row, lens) + float(square) - FAMILY_COSTS * (len(row) - FIRST)
 
 
-def _refined(edges: _Edges, row: Array, lens: tuple[float, float]) -> tuple[Array, float]:
-    """Made likelier step by step."""
+def _refined(edges: _Edges, row: Array, lens: _Lens) -> tuple[Array, float]:
+    """Made likelier step by step, the edges taken for less exact than they are to begin with."""
+    best, score = row, -np.inf
+    for error in SOFTENED[1:]:
+        best, score = _climbed(edges.softened(error), best, lens)
+    return best, score
+
+
+def _climbed(edges: _Edges, row: Array, lens: _Lens, steps: int = STEPS) -> tuple[Array, float]:
     best, score, damp = row, _score(edges, row, lens), 1e-2
-    for _ in range(STEPS):
+    for _ in range(steps):
         normal, gradient = _normal_equations(edges, best, lens)
         moved = False
         for _ in range(4):
@@ -367,23 +469,24 @@ def _refined(edges: _Edges, row: Array, lens: tuple[float, float]) -> tuple[Arra
     return best, score
 
 
-def _normal_equations(edges: _Edges, row: Array, lens: tuple[float, float]) -> tuple[Array, Array]:
+SMALL = 1e-6  # step for slopes
+
+
+def _normal_equations(edges: _Edges, row: Array, lens: _Lens) -> tuple[Array, Array]:
     """Of the weighted misfits and of what is usual: JᵀWJ and JᵀWr."""
-    points = _points(row)
-    odds = edges.odds(points)
-    weight = (1 - STRAY) / STRAY / 2 * odds
-    share = weight / (1 + weight.sum(1, keepdims=True))  # how far each edge belongs to each family
-    off = edges.off(points) / edges.error
 
-    def misfits(now: Array) -> Array:
-        return edges.off(_points(now)).ravel() / edges.error
-
-    slope = slopes_of(misfits, row)
-    w = (edges.weight[:, None] * share).ravel()
+    moved = row + np.concatenate([np.zeros((1, len(row))), SMALL * np.eye(len(row))])
+    offs = edges.off(_points(moved), moved)
+    off, slope = offs[0], (np.moveaxis(offs[1:], 0, -1) - offs[0][..., None]).reshape(-1, len(row)) / SMALL
+    fine, rough = edges.densities(off)
+    likely = (1 - STRAY) / STRAY / 2 * (fine + rough) * edges.half[:, None]
+    share = likely / (1 + likely.sum(1, keepdims=True))  # how far each edge belongs to each family
+    exact = fine / np.maximum(fine + rough, 1e-300)
+    precision = exact / edges.error[:, None] ** 2 + (1 - exact) / edges.rough[:, None] ** 2
+    w = (edges.weight[:, None] * share * precision).ravel()
     normal, gradient = slope.T @ (slope * w[:, None]), slope.T @ (w * off.ravel())
-    usual = _usual(row, lens)
+    usual, bend = _usual(row, lens)
     heavy = 1 / (1 + usual**2 / 3)
-    bend = slopes_of(lambda now: _usual(now, lens), row)
     normal += bend.T @ (bend * heavy[:, None])
     gradient += bend.T @ (heavy * usual)
     for first, second, spread in _squares(row):
@@ -396,12 +499,12 @@ def _normal_equations(edges: _Edges, row: Array, lens: tuple[float, float]) -> t
     return normal + 1e-9 * np.eye(len(row)), gradient
 
 
-def _covariance(edges: _Edges, row: Array, lens: tuple[float, float]) -> Array:
+def _covariance(edges: _Edges, row: Array, lens: _Lens) -> Array:
     normal, _ = _normal_equations(edges, row, lens)
     return np.asarray(np.linalg.pinv(normal))
 
 
 def _members(edges: _Edges, row: Array) -> Numbers:
-    odds = edges.odds(_points(row))
+    odds = edges.odds(edges.off(_points(row), row))
     best = odds.argmax(1)
     return np.where(odds[np.arange(len(edges)), best] > 1.0, best, -1)

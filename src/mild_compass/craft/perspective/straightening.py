@@ -10,7 +10,9 @@ from typing import TYPE_CHECKING, Any, get_args, get_type_hints
 
 import numpy as np
 
+from mild_compass.craft.perspective.camera import guessed_focal
 from mild_compass.craft.perspective.lens import keystone, original_points, straightened_points
+from mild_compass.craft.perspective.up import uprights_point
 from mild_compass.craft.perspective.worked import centre_of, work_out
 from mild_compass.plan.edits.perspective import put_straightened
 from mild_compass.plan.errors import PlanError
@@ -133,13 +135,12 @@ def uprights_lens(study: Study, photo: Ground) -> Lens:
         PlanError: no uprights are traced, or they do not tell the lens.
     """
     worked = work_out(study.perspective, photo)
-    kinds = {each.letter: each.kind for each in study.perspective.sets}
-    upright = next((point for point in worked.points if kinds[point.letter] == "upright"), None)
+    focal = worked.focals[0].px if worked.focals else guessed_focal(photo.width_px, photo.height_px).px
+    upright = uprights_point(study.perspective, focal, centre_of(photo))
     if upright is None:
         raise PlanError("Trace two uprights first, as a set of their own, and say that the set is upright.")
     lens = study.perspective.lens
-    focal = worked.focals[0].px if worked.focals else max(photo.width_px, photo.height_px) * 0.78
-    turn = keystone(upright.homogeneous, focal, centre_of(photo))
+    turn = keystone(upright, focal, centre_of(photo))
     if lens.turn != (0.0, 0.0, 0.0):
         turn = _after(lens.turn, turn)
     if max(map(abs, turn)) > 0.7:

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 
 from mild_compass.craft.perspective.horizon import HorizonLine, horizon_line
-from mild_compass.craft.perspective.joint import JointCamera, Sway, joint_camera, sway_of
+from mild_compass.craft.perspective.joint import ROUGH_SHARE, JointCamera, Sway, joint_camera, sway_of
 from mild_compass.craft.perspective.vanishing import VanishingPoint, ends, vanishing_point
 from mild_compass.craft.perspective.worked import tilt_of
 from mild_compass.craft.picture.edges import found_lines, sharpened
@@ -29,15 +29,16 @@ if TYPE_CHECKING:
 
 Certainty = Literal["sure", "likely", "not sure"]
 LOOKED_AT = 260
-LEAST_FOUND, LEAST_OF_SET = 6, 3
+LEAST_FOUND, LEAST_OF_SET = 6, 2
 EDGES_TAKEN = 8
+CHOSEN_SHARE = 0.5 / 1500  # of the longer side: edges that run truer than that are chosen by length
 SURE, LIKELY = 0.95, 0.7
 RIGHT_HEIGHT, RIGHT_TILT_DEG = 0.01, 1.0  # a horizon within these of the true one is right
-WIDER = 2.0  # spreads by the found edges' own misfit are too narrow by about that
+WIDER = 1.4  # spreads by the found edges' own misfit are too narrow by about that
 MOST_GAP = 10.0
 # Fitted on the tuning half of the made pictures: see tools/accuracy.
 CALIBRATED = (
-    *(-9.4432, -0.0077, -0.1775, 0.2245, -0.31, -0.6631, -0.2685, -0.0748),
+    *(-9.4432, -0.0077, -0.1775, 0.0, 0.2245, -0.31, -0.6631, -0.2685, -0.0748),
     *(-0.7947, 0.352, 0.2164, -0.3733, 0.3849, 0.587, -1.15, -0.074),
 )
 SHORT = "There are too few straight edges in this picture. Trace them by hand."
@@ -56,14 +57,16 @@ class Suggested:
 
 @dataclass(frozen=True, slots=True)
 class Suggestion:
-    """The sets, the strongest first; how sure one can be of the horizon they give, in words and as a probability;
-    what would help; and where that horizon lies at the photo's left and right edge, in pixels down."""
+    """The sets, the strongest first; how sure one can be of the horizon they give, in words and as a probability; what
+    would help; where that horizon lies at the photo's left and right edge, in pixels down; and what the probability was
+    told from, for those who calibrate it."""
 
     sets: tuple[Suggested, ...]
     certainty: Certainty
     probability: float
     reason: str = ""
     horizon_px: tuple[float, float] | None = None
+    told: tuple[float, ...] = ()
 
     @property
     def sure(self) -> bool:
@@ -76,46 +79,69 @@ def suggested_sets(picture: Picture, focal_px: float = 0.0, traced: tuple[EdgeSe
 
     ``focal_px`` is what the photo tells of its lens, 0 for nothing; edges ``traced`` by hand count for several.
     """
-    values = picture.lightness
-    found, step = found_lines(values, LOOKED_AT)
-    lines, _ = sharpened(values, found)
-    scale = np.array([values.shape[1] / picture.width_px, values.shape[0] / picture.height_px])
+    edges = found_edges(picture)
     by_hand = [each for each in traced if each.kind != "free"]
-    lines = np.concatenate([lines / scale, *(ends(each.edges) for each in by_hand)])
-    weight = np.concatenate([_weight(step), np.full(len(lines) - len(step), HAND_WEIGHT)])
-    letters = [""] * len(step) + [each.letter for each in by_hand for _ in each.edges]
+    hands = sum(len(each.edges) for each in by_hand)
+    size = (picture.width_px, picture.height_px)
+    lines = np.concatenate([edges.lines, *(ends(each.edges) for each in by_hand)])
+    weight = np.concatenate([edges.weight, np.full(hands, HAND_WEIGHT)])
+    error = np.concatenate([edges.error_px, np.full(hands, ROUGH_SHARE * max(size))])
+    letters = [""] * len(edges.lines) + [each.letter for each in by_hand for _ in each.edges]
     if len(lines) < LEAST_FOUND:
         return Suggestion((), "not sure", 0.0, SHORT)
-    size = (picture.width_px, picture.height_px)
-    cameras = joint_camera(lines, size, focal_px, error_px=ERROR_SHARE * max(size), weight=weight)
+    cameras = joint_camera(lines, size, focal_px, error_px=error, weight=weight)
     if not cameras:
         return Suggestion((), "not sure", 0.0, SHORT)
     best = cameras[0]
-    sets = _sets(lines, best, letters)
+    sets = _sets(lines, error, best, letters)
     level = [each for each in sets if each.kind == "level"]
     if not level:
         return Suggestion(tuple(sets), "not sure", 0.0, "Not sure: no edges agree on a point. Trace two that run back.")
     missed, chosen, line = _best_sets(level, [each for each in sets if each.kind == "upright"], best, picture)
-    error = ERROR_SHARE * max(size)
     sway = sway_of(best, lines, size, focal_px, error, weight)
-    fit = fit_of(lines, weight, best)
+    fit = fit_of(lines, error, weight, best)
     height = picture.height_px
-    probability = _probability(features(cameras, missed / height, height, sway, fit, focal_px > 0))
+    told = features(cameras, missed / height, height, sway, fit, focal_px > 0)
+    probability = _probability(told)
     certainty: Certainty = "sure" if probability >= SURE else "likely" if probability >= LIKELY else "not sure"
     across = (line.y_at(0.0), line.y_at(float(picture.width_px))) if line is not None else None
-    return Suggestion(tuple(chosen), certainty, probability, _reason(certainty, cameras, level, picture), across)
+    return Suggestion(tuple(chosen), certainty, probability, _reason(certainty, cameras, level, picture), across, told)
 
 
-def _weight(step: Array) -> Array:
-    """How much an edge counts by its step of L*: faint ones are more often texture than edges of things."""
-    return np.asarray(np.clip(step / CLEAR_STEP, LEAST_WEIGHT, 1.0))
+@dataclass(frozen=True, eq=False, slots=True)
+class FoundEdges:
+    """Edges (n, 2, 2) in photo pixels, how exact their ends are across them (n,), and how much each counts (n,)."""
+
+    lines: Array
+    error_px: Array
+    weight: Array
+
+
+def found_edges(picture: Picture) -> FoundEdges:
+    """The straight edges of a picture that may be edges of things.
+
+    Faint, short and ragged ones are more often texture: they count for less, or not at all. How often so, and how
+    exact the others are, was measured on made pictures (``tools/accuracy``).
+    """
+    values = picture.lightness
+    found, step = found_lines(values, LOOKED_AT, shortest=SHORTEST)
+    lines, miss = sharpened(values, found)
+    scale = np.array([values.shape[1] / picture.width_px, values.shape[0] / picture.height_px])
+    short = 1 + SHORT_PX / np.maximum(np.hypot(*(found[:, 1] - found[:, 0]).T), 1.0)
+    clear = np.clip((RAGGED - miss * short) / RAGGED_SOFT, 0.0, 1.0)
+    weight = np.clip(step / CLEAR_STEP, LEAST_WEIGHT, 1.0) * clear
+    error = np.hypot(LEAST_ERROR_PX, OF_MISS * np.minimum(miss, RAGGED) * short) / scale.mean()
+    kept = weight > 0
+    return FoundEdges((lines / scale)[kept], error[kept], weight[kept])
 
 
 CLEAR_STEP, LEAST_WEIGHT, HAND_WEIGHT = 15.0, 0.2, 4.0
-ERROR_SHARE = 0.9 / 1500  # of the longer side: what an end of a found edge is off across it
+SHORTEST = 0.016  # of the diagonal
+LEAST_ERROR_PX, OF_MISS, SHORT_PX = 0.1, 0.2, 60.0  # of the picture looked at
+RAGGED, RAGGED_SOFT = 1.6, 0.9
 
 
-def _sets(lines: Array, camera: JointCamera, letters: list[str]) -> list[Suggested]:
+def _sets(lines: Array, error_px: Array, camera: JointCamera, letters: list[str]) -> list[Suggested]:
     """The families as sets, those with most length first; the edges of each that are long and run true."""
     length = np.hypot(*(lines[:, 1] - lines[:, 0]).T)
     found = []
@@ -123,8 +149,8 @@ def _sets(lines: Array, camera: JointCamera, letters: list[str]) -> list[Suggest
         members = np.flatnonzero(camera.families == family)
         if len(members) < LEAST_OF_SET:
             continue
-        off = np.abs(_off(lines[members], camera.point(family)))
-        worth = length[members] / (1 + (off / (ERROR_SHARE * camera.unit_px)) ** 2)
+        off = camera.off(lines[members], family)
+        worth = length[members] / (1 + (off**2 + error_px[members] ** 2) / (CHOSEN_SHARE * camera.unit_px) ** 2)
         taken = members[np.argsort(-worth, kind="stable")][:EDGES_TAKEN]
         edges = tuple(TracedEdge(*(round(float(value), 1) for value in lines[k].ravel())) for k in taken)
         kind: SetKind = "upright" if family == 0 else "level"
@@ -132,13 +158,6 @@ def _sets(lines: Array, camera: JointCamera, letters: list[str]) -> list[Suggest
         letter = max(sorted(set(traced)), key=traced.count, default="")
         found.append(Suggested(kind, edges, float(length[members].sum() / length.sum()), letter))
     return sorted(found, key=lambda each: -each.share)
-
-
-def _off(lines: Array, point: Array) -> Array:
-    """How far the ends of lines (n, 2, 2) lie off the lines from their middles to a point (x, y, w)."""
-    middle, way = lines.mean(1), lines[:, 1] - lines[:, 0]
-    toward = point[:2] - point[2] * middle
-    return np.asarray((way[:, 0] * toward[:, 1] - way[:, 1] * toward[:, 0]) / 2 / np.hypot(*toward.T))
 
 
 def _best_sets(
@@ -192,7 +211,7 @@ def features(
     upright, *level = best.counts
     most, second = sorted((*level, 0, 0), reverse=True)[:2]
     return (
-        *(log(within / (1 - within)), log(high), min(gap, MOST_GAP)),
+        *(log(within / (1 - within)), log(high), log(tilted), min(gap, MOST_GAP)),
         *(log(upright + most + second + 1), log(min(missed, 1.0) + 0.003)),
         *(log(sway.height[0] + 5e-4), log(sway.tilt_deg[0] + 0.02)),
         *(log(sway.height[1] + 5e-4), log(sway.tilt_deg[1] + 0.02)),
@@ -209,11 +228,11 @@ class Fit:
     misfit: float
 
 
-def fit_of(lines: Array, weight: Array, camera: JointCamera) -> Fit:
+def fit_of(lines: Array, error_px: Array, weight: Array, camera: JointCamera) -> Fit:
     """How well edges agree with a camera."""
     length = np.hypot(*(lines[:, 1] - lines[:, 0]).T) * weight
-    off = [_off(lines[camera.families == k], camera.point(k)) for k in range(len(camera.counts))]
-    each = np.concatenate(off) / (ERROR_SHARE * camera.unit_px)
+    members = [camera.families == k for k in range(len(camera.counts))]
+    each = np.concatenate([camera.off(lines[some], k) / error_px[some] for k, some in enumerate(members)])
     share = float(length[camera.families >= 0].sum() / length.sum())
     return Fit(share, float(np.sqrt(np.mean(each**2))) if len(each) else 1.0)
 

@@ -25,11 +25,14 @@ SAMPLES = 25
 ROW_OF_SAMPLES = 8192
 
 
-def found_lines(values: NDArray[np.float32], most: int = 60, bent: bool = False) -> tuple[Array, Array]:
+def found_lines(
+    values: NDArray[np.float32], most: int = 60, bent: bool = False, shortest: float = LEAST_LENGTH
+) -> tuple[Array, Array]:
     """The big lines (n, 2, 2) of a picture and the step of L* across each (n,), by length times contrast.
 
     Segments by the line segment detector of R. Grompone von Gioi et al. (IEEE PAMI 32(4), 2010) in OpenCV; pieces of
-    one straight edge are joined; with ``bent`` also those of one edge that a lens has bowed.
+    one straight edge are joined; with ``bent`` also those of one edge that a lens has bowed. ``shortest`` is a share of
+    the diagonal.
     """
     shrink = min(1.0, LONGEST_PX / max(values.shape))
     size = (max(1, round(values.shape[1] * shrink)), max(1, round(values.shape[0] * shrink)))
@@ -42,13 +45,13 @@ def found_lines(values: NDArray[np.float32], most: int = 60, bent: bool = False)
         return np.zeros((0, 2, 2)), np.zeros(0)
     pieces = detected.reshape(-1, 2, 2).astype(np.float64) + 0.5
     diagonal = float(np.hypot(*small.shape))
-    pieces = pieces[_lengths(pieces) >= LEAST_LENGTH * diagonal / 2]
+    pieces = pieces[_lengths(pieces) >= shortest * diagonal / 2]
     lines = joined(
         pieces[np.argsort(-_lengths(pieces), kind="stable")][:MOST_PIECES],
         GAP_SHARE * diagonal,
         BENT_TIMES if bent else 1.0,
     )
-    lines = lines[_lengths(lines) >= LEAST_LENGTH * diagonal]
+    lines = lines[_lengths(lines) >= shortest * diagonal]
     steps = steps_across(small, lines)
     order = np.argsort(-_lengths(lines) * steps, kind="stable")[:most]
     scale = np.array(values.shape[::-1]) / small.shape[::-1]

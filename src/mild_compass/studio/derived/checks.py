@@ -28,6 +28,7 @@ if TYPE_CHECKING:
 
 SHOWN_PX, PHOTO_PX = 2200, 2000
 MOST_KEPT = 8
+CALLED_OFF = "Looking at this drawing was called off. It is kept; “Look at it again” goes on."
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -115,6 +116,27 @@ class StudyChecks:
         self.looked_at = True
         self.now.refresh()
         return self.now.value
+
+    @property
+    def under_way(self) -> bool:
+        """Whether the drawing that is chosen is being looked at."""
+        return self.now.state == "being made"
+
+    @property
+    def called_off(self) -> bool:
+        """Whether there is no check of the drawing because the artist, or something else, has ended it."""
+        return self.now.state == "failed"
+
+    def call_off(self) -> None:
+        """Stop looking at the drawing; it stays in the plan."""
+        self.now.call_off(CALLED_OFF)
+
+    def look_again(self) -> None:
+        """Look at the drawing after all."""
+        key = self._key()
+        if key is not None:
+            self.now.ask_anew(key)
+            self.now.changed.emit()
 
     @property
     def shown(self) -> DrawnCheck | None:

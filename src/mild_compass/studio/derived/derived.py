@@ -92,6 +92,19 @@ class Shelf(QObject, Generic[Made]):
         self._asked = None
         self._work.drop(self.kind)
 
+    def call_off(self, sentence: str) -> None:
+        """Wait no longer for what is on its way: until it is asked for anew it cannot be had, as the sentence says."""
+        if self._asked is None or not self._work.busy(self.kind):
+            return
+        self._failed[self._asked], self._asked = sentence, None
+        self._work.drop(self.kind)
+        self.changed.emit()
+
+    def ask_anew(self, key: Hashable) -> None:
+        """Have made after all what was called off, or could not be made."""
+        self._failed.pop(key, None)
+        self.ask()
+
     def ask(self) -> None:
         """Have made what is wanted next, unless that is on its way."""
         wanted = self.wanted()

@@ -129,6 +129,8 @@ class OverItPage(QWidget):
             paint_words(
                 painter, self.rect(), "Plan over drawing", "Add a photo of your drawing first, under “The drawing”."
             )
+        elif made is None and self._computed.checks.called_off:
+            paint_words(painter, self.rect(), "Nothing to lay over", self._computed.checks.now.problem)
         elif made is None:
             paint_words(painter, self.rect(), "The drawing is being looked at …", "")
         else:

@@ -33,6 +33,7 @@ from mild_compass.studio.window.in_use import InUse
 from mild_compass.studio.window.margin_line import MarginLine
 from mild_compass.studio.window.middle import Middle
 from mild_compass.studio.window.notice import Notice
+from mild_compass.studio.window.progress import Progress
 from mild_compass.studio.window.reader import Reader
 from mild_compass.studio.window.readings_panel import ReadingsPanel
 from mild_compass.studio.window.regions import enter_region
@@ -132,9 +133,8 @@ class Window(QMainWindow):
         self.session.saved_changed.connect(self._show_header)
         for speaker in (self.session, self.jobs, self.reader):
             speaker.said.connect(self.notice.say)
-        self.jobs.changed.connect(self._show_progress)
+        self._progress = Progress(self.notice, self.files.photos, self.jobs, self.computed, self.reader)
         self.jobs.changed.connect(self._refresh_bench)
-        self.files.photos.progress_changed.connect(self._show_progress)
         self.files.photos.read.connect(self.middle.contact_sheet.offer)
         self.middle.contact_sheet.wants_photos.connect(self.files.photos.choose)
         self.middle.contact_sheet.beginnings.wanted.connect(self._begin)
@@ -361,17 +361,6 @@ class Window(QMainWindow):
     def _pointed_on_board(self, point_mm: tuple[float, float] | None) -> None:
         self.margin_line.show_pointer(point_mm, self.computed.unit)
         self.companion.view.show_cross(point_mm)
-
-    def _show_progress(self) -> None:
-        """What lasts longer than half a second says how far it has come, with a way out where that is safe."""
-        photos, job = self.files.photos, self.jobs.lasting
-        if photos.progress is not None:
-            self.notice.show_progress(photos.progress, "Reading photos", photos.call_off)
-        elif job is not None:
-            stop = (lambda: self.jobs.call_off(job)) if job.can_be_called_off else None
-            self.notice.show_progress((0, 0), job.words, stop)
-        else:
-            self.notice.show_progress(None, "", None)
 
     # -- asking -----------------------------------------------------------------------------------------------
 

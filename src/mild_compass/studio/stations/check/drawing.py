@@ -41,6 +41,7 @@ class DrawingInstrument(Instrument):
         self._told = soft("")
         self._stage = Choice([(stage, stage) for stage in STAGES], "How far the work had come")
         self._stage.chosen.connect(lambda stage: self._on_drawing(lambda key: set_stage(key, stage)))
+        self._again = button("Look at it again", self.desk.computed.checks.look_again)
         self._remove = button("Remove this photo", lambda: self._on_drawing(remove_drawing))
         self._hand = Choice(list(HANDS), "How clumsy the hand is")
         self._hand.show_value("ordinary")
@@ -54,6 +55,7 @@ class DrawingInstrument(Instrument):
             rule(),
             self._list,
             self._told,
+            self._again,
             ("It shows", self._stage),
             self._remove,
             rule(),
@@ -83,9 +85,11 @@ class DrawingInstrument(Instrument):
         self._list.show_names(rows, chosen)
         for control in (self._stage, self._remove):
             control.setEnabled(drawing is not None)
+        called_off = drawing is not None and self.desk.computed.checks.called_off
+        self._again.setVisible(called_off)
         if drawing is None:
             self._told.setText("No photo of the drawing yet.")
             return
         self._stage.show_value(drawing.stage)
         taken = drawing.taken.replace("T", " ")[:16]
-        self._told.setText(f"Taken {taken}")
+        self._told.setText(self.desk.computed.checks.now.problem if called_off else f"Taken {taken}")

@@ -107,7 +107,7 @@ class OffInstrument(Instrument):
         if drawing is None:
             return "Add a photo of your drawing under “The drawing” first."
         if made is None:
-            return "The drawing is being looked at …"
+            return self.desk.computed.checks.now.problem or "The drawing is being looked at …"
         if made.checked.problem:
             return made.checked.problem
         count = len(self._parts)
