@@ -23,6 +23,7 @@ system:
 
 system-test:
 	@sh tools/system_libraries.sh window screen
+	@sh tools/system_libraries.sh printer || echo "Without it the test with a real printer is skipped."
 
 demo: system install
 	$(BIN)/mild-compass demo

@@ -1,5 +1,6 @@
 #!/bin/sh
-# Sees to the system libraries that the window needs, and with "screen" to the virtual screen for the tests.
+# Sees to the system libraries that the window needs, with "screen" to the virtual screen for the tests, and with
+# "printer" to a printing system with a PDF printer, which one test is skipped without.
 # Installs them with apt where that is allowed; otherwise prints the one line to run, and stops.
 set -eu
 
@@ -10,6 +11,7 @@ for part in "$@"; do
         libglib2.0-0 libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0
         libxcb-render-util0 libxcb-shape0 libxcb-xinerama0 libxcb-xkb1" ;;
     screen) packages="$packages xvfb xauth" ;;
+    printer) packages="$packages cups-daemon cups-client cups-filters printer-driver-cups-pdf" ;;
     esac
 done
 

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import shutil
 from pathlib import Path
+from threading import Event
 
 import numpy as np
 import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QLabel
 from tests.studio.conftest import Hand, control, words_of
 from tests.studio.test_pages import take
 
@@ -277,3 +279,35 @@ def test_a_watched_folder_is_let_go_with_the_plan_it_was_watched_for(hand: Hand,
     hand.window.session.new()
     hand.settle()
     assert drawings.watched.folder is None
+
+
+def said(widget) -> str:
+    """All words that are to be seen on a part of the window."""
+    return " ".join(each.text() for each in widget.findChildren(QLabel) if each.isVisible())
+
+
+def test_looking_at_a_drawing_can_be_called_off_and_taken_up_again(empty: Hand):
+    may_end = Event()
+    real = checks.made_check
+
+    def slow(*inputs):
+        may_end.wait(20)
+        return real(*inputs)
+
+    empty.window.computed.checks.now._make = slow
+    load_demo(empty.window, "pumping-station")
+    empty.window.session.apply(choose_drawing("drawing-lines"))
+    empty.window.go_to("check")
+    notice = empty.window.notice
+    empty.bot.waitUntil(lambda: notice.isVisible() and "Looking at the drawing" in said(notice), timeout=10_000)
+    empty.click("Call it off")
+    assert not notice.isVisible()
+    empty.bot.waitUntil(lambda: "called off" in said(empty.window.readings), timeout=10_000)
+    assert "Looking at this drawing was called off" in words_of(take(empty, "drawing"))
+    may_end.set()
+    empty.settle()
+    assert empty.window.computed.checks.now.value is None  # the answer that came late is not taken
+    empty.click("Look at it again")
+    empty.bot.waitUntil(lambda: empty.window.computed.checks.now.value is not None, timeout=30_000)
+    empty.settle()
+    assert "called off" not in said(empty.window.readings)

@@ -9,7 +9,8 @@ from pathlib import Path
 import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtPrintSupport import QPrintDialog, QPrinterInfo
+from PySide6.QtGui import QPageSize
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter, QPrinterInfo
 from PySide6.QtWidgets import QDialog
 from tests.studio.conftest import Hand, control
 
@@ -267,8 +268,30 @@ def test_the_pdf_goes_to_the_chosen_printer_unscaled(sheet: Hand, tmp_path: Path
     sheet.window.files.printing.send(printing.Order("desk printer", 2, 1, 3))
     sheet.settle()
     words = told.read_text()
-    assert "-d desk printer -n 2 -o print-scaling=none -P 1-3" in words
+    assert "-d desk printer -n 2 -o print-scaling=none -o media=A4 -P 1-3" in words
     assert "The sheet is with desk printer" in sheet.window.notice.words.text()
+
+
+def test_the_dialog_opens_with_the_printer_used_last_and_the_paper_of_the_pages(sheet: Hand, tmp_path, monkeypatch):
+    seen = []
+
+    def accept(dialog: QPrintDialog) -> QDialog.DialogCode:
+        page = dialog.printer().pageLayout().pageSize().size(QPageSize.Unit.Millimeter)
+        seen.append((dialog.printer().printerName(), page.width(), page.height()))
+        monkeypatch.setattr(QPrinter, "printerName", lambda _: "by the window")
+        return QDialog.DialogCode.Accepted
+
+    named = []
+    monkeypatch.setattr(QPrinterInfo, "availablePrinterNames", staticmethod(lambda: ["desk printer", "by the window"]))
+    monkeypatch.setattr(QPrinter, "setPrinterName", lambda _, name: named.append(name))
+    monkeypatch.setattr(QPrintDialog, "exec", accept)
+    monkeypatch.setattr(printing.Printing, "send", lambda *_: None)
+    control(take(sheet, PrintInstrument), "Pages").pick("one page")
+    for _ in range(2):
+        sheet.bot.keyClick(sheet.window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
+    assert named == ["by the window"]  # nothing to remember the first time
+    assert seen[0][1:] == pytest.approx((297, 420), abs=1)
+    assert sheet.window.settings.now.printer_name == "by the window"
 
 
 def test_a_printer_that_refuses_is_told_with_its_reason(sheet: Hand, tmp_path: Path, monkeypatch):

@@ -14,7 +14,8 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 
 from mild_compass.craft.perspective.horizon import HorizonLine, horizon_line
-from mild_compass.craft.perspective.joint import ROUGH_SHARE, JointCamera, Sway, joint_camera, sway_of
+from mild_compass.craft.perspective.joint import JointCamera, Sway, joint_camera, sway_of
+from mild_compass.craft.perspective.joint_model import ROUGH_SHARE
 from mild_compass.craft.perspective.vanishing import VanishingPoint, ends, vanishing_point
 from mild_compass.craft.perspective.worked import tilt_of
 from mild_compass.craft.picture.edges import found_lines, sharpened

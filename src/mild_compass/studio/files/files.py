@@ -66,7 +66,7 @@ class Files(QObject):
         """The printer; Qt's part for it is slow to load and loaded when first asked for."""
         from mild_compass.studio.files import printing
 
-        return printing.Printing(self._parent, self.exports, self._session, self._jobs)
+        return printing.Printing(self._parent, self.exports, self._session, self._jobs, self._settings)
 
     def _remember_plan(self) -> None:
         """The plan's file is the first of those opened last."""

@@ -43,9 +43,9 @@ class MeasuredScreen:
 
 @dataclass(frozen=True, slots=True)
 class Preferences:
-    """Unit of length, light or dark chrome, lightness of the board's surround, the last folder, the printer's error and
-    usual page, the size of the window, plans opened last, screens that were measured, folders whose plans are searched,
-    own questions, and how it is told at the easel that something is dry."""
+    """Unit of length, light or dark chrome, lightness of the board's surround, the last folder, the printer's error,
+    usual page and name, the size of the window, plans opened last, screens that were measured, folders whose plans are
+    searched, own questions, and how it is told at the easel that something is dry."""
 
     unit: Unit = "mm"
     chrome: Chrome = "as the desktop"
@@ -53,6 +53,7 @@ class Preferences:
     folder: str = ""
     printer: Printer = TRUE_PRINTER
     page: UsualPage = "A4"
+    printer_name: str = ""
     window: tuple[int, int] | None = None
     recent: tuple[str, ...] = ()
     screens: tuple[MeasuredScreen, ...] = ()
@@ -95,8 +96,9 @@ def _sensible(default: Preferences, saved: dict[str, Any]) -> Preferences:
         "signal": get_args(Signal),
     }
     chosen = {name: saved[name] for name, known in choices.items() if _is_among(saved.get(name), known)}
-    if isinstance(saved.get("folder"), str):
-        chosen["folder"] = saved["folder"]
+    for name in ("folder", "printer_name"):
+        if isinstance(saved.get(name), str):
+            chosen[name] = saved[name]
     sides = saved.get("window")
     if isinstance(sides, list) and len(sides) == 2 and all(_is_side(side) for side in sides):
         chosen["window"] = (sides[0], sides[1])

@@ -31,6 +31,7 @@ class Instrument:
     cursor = Qt.CursorShape.OpenHandCursor
     fill: Fill | None = None  # what the board shows when it is taken up; None leaves that as it is
     layers: tuple[str, ...] | None = None  # what the board draws while it is in hand; None for the station's
+    tells: tuple[str, ...] = ()  # the beginnings of the keys of readings that this instrument is about
     beside_before = False  # whether the companion shows the photo as it was taken, to compare with
 
     def __init__(self, desk: Desk) -> None:

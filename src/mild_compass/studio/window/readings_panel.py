@@ -1,4 +1,4 @@
-"""The readings: a summary in one breath, then cards, worst first."""
+"""The readings: a summary in one breath, then cards: those of the instrument in hand first, the rest folded away."""
 
 from __future__ import annotations
 
@@ -170,6 +170,23 @@ class Card(QFrame):
             self._panel.silenced.emit(self._reading, reason)
 
 
+LEAST_FOLDED = 2  # a single card is not worth a line that hides it
+
+
+def arranged(readings: list[Reading], tells: tuple[str, ...]) -> tuple[list[Reading], list[Reading]]:
+    """The cards to be seen, those that an instrument is about first, and those that are folded away.
+
+    ``tells`` are the beginnings of their keys. What is to be acted on is never folded away; nothing is where no card
+    is about the instrument.
+    """
+    here = [each for each in readings if each.key.startswith(tells)]
+    others = [each for each in readings if not each.key.startswith(tells)]
+    folded = [each for each in others if each.verdict != "act"]
+    if not here or len(folded) < LEAST_FOLDED:
+        return readings, []
+    return here + [each for each in others if each.verdict == "act"], folded
+
+
 class ReadingsPanel(QScrollArea):
     """All cards of a station."""
 
@@ -195,11 +212,17 @@ class ReadingsPanel(QScrollArea):
         self._silent = QPushButton()
         self._silent.setProperty("small", True)
         self._silent.clicked.connect(self.speak_again)
-        self._silent.hide()
-        self._layout.addWidget(self._silent, 0, Qt.AlignmentFlag.AlignLeft)
+        self._fold = QPushButton()
+        self._fold.setProperty("small", True)
+        self._fold.setCheckable(True)
+        self._fold.toggled.connect(self._lay_cards)
+        for each in (self._fold, self._silent):
+            each.hide()
+            self._layout.addWidget(each, 0, Qt.AlignmentFlag.AlignLeft)
         self._layout.addStretch(1)
         self.setWidget(page)
         self._cards: list[Card] = []
+        self._tells: tuple[str, ...] = ()
         self.readings: list[Reading] = []
 
     def sizeHint(self) -> QSize:
@@ -211,15 +234,38 @@ class ReadingsPanel(QScrollArea):
         self._silent.setText(f"{silenced} silenced here: let {'it' if silenced == 1 else 'them'} speak again")
         self.readings = readings
         self.summary.setText(summary)
-        while len(self._cards) < len(readings):
+        self._lay_cards()
+
+    def be_about(self, tells: tuple[str, ...]) -> None:
+        """Have the cards first whose keys begin like that: those of the instrument in hand."""
+        if tells != self._tells:
+            self._tells = tells
+            self._lay_cards()
+
+    def _lay_cards(self) -> None:
+        """The cards first, then the line that folds the rest away, then the rest if it is unfolded."""
+        seen, folded = arranged(self.readings, self._tells)
+        self._fold.setVisible(bool(folded))
+        looks = sum(each.verdict == "look" for each in folded)
+        more = f"{len(folded)} more at this station" + (f", {looks} worth a look" if looks else "")
+        self._fold.setText("Fold the rest away" if self._fold.isChecked() else more)
+        shown = seen + (folded if self._fold.isChecked() else [])
+        while len(self._cards) < len(shown):
             card = Card(self)
             self._cards.append(card)
             self._layout.insertWidget(self._layout.count() - 2, card)
         for index, card in enumerate(self._cards):
-            card.setVisible(index < len(readings))
-            if index < len(readings):
-                card.show_reading(readings[index])
+            card.setVisible(index < len(shown))
+            if index < len(shown):
+                card.show_reading(shown[index])
                 card.fit()
+        self._order(len(seen) if folded else len(self._cards))
+
+    def _order(self, before_fold: int) -> None:
+        """Cards below the summary, the folding line after so many of them."""
+        if self._layout.indexOf(self._fold) != 1 + before_fold:
+            self._layout.removeWidget(self._fold)
+            self._layout.insertWidget(1 + before_fold, self._fold, 0, Qt.AlignmentFlag.AlignLeft)
 
     def show_place(self, card: Card | None, place: Place | None) -> None:
         """One place at a time is lit up."""

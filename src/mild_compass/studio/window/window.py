@@ -189,6 +189,7 @@ class Window(QMainWindow):
         self.margin_line.show_question(station(view.name).question)
 
     def _take_up(self, instrument: Instrument) -> None:
+        self.readings.be_about(instrument.tells)
         self.middle.turn_to(instrument.page or station_view(self.station).page)
         self.margin_line.show_looks(self.middle.can_be_looked_at, self.middle.at_a_board)
         if self.middle.at_a_board:

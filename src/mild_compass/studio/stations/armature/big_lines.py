@@ -71,6 +71,7 @@ class BigLinesInstrument(Instrument):
     name = "big lines"
     words = "Big lines"
     icon = "edge"
+    tells = ("lock_in", "weak", "engage", "nudge")
     hint = "Drag along a big line of the picture; a click marks a key point. Strong ones lock onto the armature."
     cursor = Qt.CursorShape.CrossCursor
 

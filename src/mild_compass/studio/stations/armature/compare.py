@@ -24,6 +24,7 @@ class OneArmatureInstrument(Instrument):
     name = "one armature"
     words = "Compare under it"
     icon = "wall"
+    tells = ("lock_in", "chance", "best_armature", "ratio", "nearest_ratio")
     needs = "a photo"
     page = "one armature"
     hint = "The armature that is drawn, laid over every study or photo. Big lines are found where none are traced."

@@ -29,6 +29,7 @@ class EyePathInstrument(OutliningInstrument):
     name = "eye path"
     words = "Eye path"
     icon = "path"
+    tells = ("path",)
     hint = "Draw how the eye should travel, from where it enters to where it rests. The line is softened for you."
     step_px, click_px = 5.0, 15.0
 

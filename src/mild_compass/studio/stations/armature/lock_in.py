@@ -24,6 +24,7 @@ class LockInInstrument(Instrument):
     name = "lock-in"
     words = "Lock-in"
     icon = "lock"
+    tells = ("lock_in", "chance", "best_armature", "nudge")
     page = "lock-in"
     hint = (
         "Which big lines lie on which armature, and how often a random frame does as well. Enough lines fit anything."

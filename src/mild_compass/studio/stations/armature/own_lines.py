@@ -35,6 +35,7 @@ class OwnLinesInstrument(Instrument):
     name = "own lines"
     words = "Drop and draw lines"
     icon = "drop"
+    tells = ("engage", "weak")
     hint = "Click a crossing to drop an upright and a level through it. Drag from crossing to crossing for a line."
     cursor = Qt.CursorShape.CrossCursor
 

@@ -76,6 +76,7 @@ class RectangleInstrument(Instrument):
     name = "rectangle"
     words = "What rectangle is it"
     icon = "chart"
+    tells = ("ratio", "nearest_ratio")
     hint = "Your picture's proportion among the named ones. Click a name to see what to trim."
 
     def __init__(self, desk: Desk) -> None:

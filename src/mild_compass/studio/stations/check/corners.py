@@ -21,6 +21,7 @@ class CornersInstrument(Instrument):
     name = "corners"
     words = "Corners of the sheet"
     icon = "frame"
+    tells = ("corners", "problem")
     hint = "The corners are found by themselves. Where one is not on the paper's corner, drag it; the loupe helps."
     page = "corners"
 

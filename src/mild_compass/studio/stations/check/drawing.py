@@ -24,6 +24,7 @@ class DrawingInstrument(Instrument):
     name = "drawing"
     words = "The drawing"
     icon = "photos"
+    tells = ("no_drawing", "problem", "whole")
     hint = (
         "Take a photo of your sheet with any phone, all four corners in it, and add it here; drop and paste work too."
     )

@@ -19,6 +19,7 @@ class DrawnValuesInstrument(Instrument):
     name = "drawn values"
     words = "Values and measures"
     icon = "masses"
+    tells = ("value", "drawn_read", "length", "drawn_strings")
     hint = "What is planned, what is drawn, and what that makes: too light, too dark, too long, too short."
     page = "drawn values"
 

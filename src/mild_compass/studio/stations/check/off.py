@@ -37,6 +37,7 @@ class OffInstrument(Instrument):
     name = "off"
     words = "What is off"
     icon = "off"
+    tells = ("whole", "off", "part", "missing", "doubtful")
     hint = (
         "Arrows point to where each part belongs, five times as long as it is off. To set a pair, drag from a line of "
         "the plan to where it was drawn. Delete refuses a match."

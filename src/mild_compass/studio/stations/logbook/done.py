@@ -24,6 +24,7 @@ class DoneInstrument(Instrument):
     name = "done"
     words = "Planned and done"
     icon = "keep"
+    tells = ("to tell", "again")
     page = "planned and done"
     hint = "What was planned, what came out, and what was learned."
 

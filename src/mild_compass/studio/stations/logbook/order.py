@@ -27,6 +27,7 @@ class OrderInstrument(Instrument):
     name = "order"
     words = "Working order"
     icon = "steps"
+    tells = ("work", "over", "light")
     page = "working order"
     hint = "What is done after what, how long it takes, what dries meanwhile, and where a sitting may end."
 

@@ -27,6 +27,7 @@ class RecordInstrument(Instrument):
     name = "record"
     words = "Record"
     icon = "book"
+    tells = ("steps done", "notes")
     page = "logbook"
     needs = "nothing"
     hint = "Decisions are written by themselves. Add your own notes in the line at the bottom of any station."

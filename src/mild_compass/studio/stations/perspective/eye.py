@@ -38,6 +38,7 @@ class EyeInstrument(Instrument):
     name = "eye"
     words = "Eye and lens"
     icon = "eye"
+    tells = ("cone", "focal", "eye")
     hint = "How high was your eye? Or drag from foot to top of a thing you know, and let it tell."
     cursor = Qt.CursorShape.CrossCursor
 

@@ -28,6 +28,7 @@ class GroundPlanInstrument(Instrument):
     name = "ground plan"
     words = "Ground plan"
     icon = "ground"
+    tells = ("stretched", "overlaps", "out_of_sight")
     hint = "Drag things and yourself; the round knobs turn. Click an empty place to set a thing down."
     page = "ground plan"
 

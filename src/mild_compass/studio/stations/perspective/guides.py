@@ -133,6 +133,7 @@ class GuidesInstrument(Instrument):
     name = "guides"
     words = "Guides"
     icon = "figure"
+    tells = ("guide", "gaps", "heads")
     hint = "Figures and things at their true size, wherever they stand. All guides follow the horizon."
     cursor = Qt.CursorShape.CrossCursor
 

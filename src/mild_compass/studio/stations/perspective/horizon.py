@@ -33,6 +33,7 @@ class HorizonInstrument(Instrument):
     name = "horizon"
     words = "Horizon"
     icon = "horizon"
+    tells = ("horizon", "eye", "heights", "heads")
     hint = "Drag the line to your eye level, or lay it through the points of the level edges."
     cursor = Qt.CursorShape.SizeVerCursor
 

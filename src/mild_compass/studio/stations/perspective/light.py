@@ -36,6 +36,7 @@ class LightInstrument(Instrument):
     name = "light"
     words = "Light and water"
     icon = "light"
+    tells = ("light",)
     hint = "Where the light comes from, for the shadows of your guides. Click the ground to stand a lamp there."
     cursor = Qt.CursorShape.CrossCursor
 

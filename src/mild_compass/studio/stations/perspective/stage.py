@@ -38,6 +38,7 @@ class StageInstrument(Instrument):
     name = "stage"
     words = "Stage"
     icon = "stage"
+    tells = ("stretched", "overlaps", "out_of_sight")
     hint = "Click the ground to set a thing down. Drag it about; its upper handle makes it taller, Shift turns it."
     cursor = Qt.CursorShape.CrossCursor
 

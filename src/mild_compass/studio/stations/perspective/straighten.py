@@ -64,6 +64,7 @@ class StraightenInstrument(Instrument):
     name = "straighten"
     words = "Straighten"
     icon = "upright"
+    tells = ("tipped", "cropped", "focal")
     needs = "a photo"
     beside_before = True
     hint = "A lens bows straight edges, a tipped camera leans uprights. Here both are put right, in this study only."

@@ -17,6 +17,7 @@ class StringsInstrument(Instrument):
     name = "strings"
     words = "String check"
     icon = "string"
+    tells = ("string",)
     page = "strings"
     hint = "What a string from the pin would say of every line: which end to raise or lower, in mm on the sheet."
 

@@ -49,6 +49,7 @@ class TraceInstrument(Instrument):
     name = "trace"
     words = "Trace an edge"
     icon = "edge"
+    tells = ("doubtful", "many_sets", "set_", "horizon", "string", "tipped", "focal")
     hint = "Drag along a straight edge, from end to end. Edges that are parallel in the world go into one set."
     cursor = Qt.CursorShape.CrossCursor
 

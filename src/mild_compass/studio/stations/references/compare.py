@@ -19,6 +19,7 @@ class CompareInstrument(Instrument):
     name = "compare"
     words = "Side by side"
     icon = "compare"
+    tells = ("print_size", "enlarged")
     needs = "a photo"
     page = "compare"
     hint = "The photos picked on the contact sheet, at the same scale. The wheel and dragging move them together."

@@ -33,6 +33,7 @@ class PhotosInstrument(Instrument):
     name = "photos"
     words = "Photos"
     icon = "photos"
+    tells = ("kept", "in_use", "print_size", "enlarged")
     needs = "nothing"
     page = "contact sheet"
     hint = "Click a photo to judge it, double click to work from it. Set aside what does not serve, and say why."

@@ -76,6 +76,7 @@ class LayersInstrument(Instrument):
     name = "layers"
     words = "On the sheet"
     icon = "layers"
+    tells = ("lift",)
     hint = "Tick what goes on the paper. What is ticked here is what is printed and saved."
 
     def options(self) -> QWidget:

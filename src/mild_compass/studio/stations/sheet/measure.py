@@ -58,6 +58,7 @@ class MeasureInstrument(Instrument):
     name = "measure"
     words = "Measure"
     icon = "measure"
+    tells = ("units", "datum", "measured", "aligned", "sides")
     hint = "Halve the frame, set a datum, take one thing as the unit. All lengths are those on your paper."
     cursor = Qt.CursorShape.CrossCursor
     fill = "colour"

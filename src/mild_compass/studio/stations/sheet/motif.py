@@ -41,6 +41,7 @@ class MotifInstrument(Instrument):
     name = "motif"
     words = "Motif repeats"
     icon = "cut"
+    tells = ("positive", "contacts", "turns", "overlap", "weight", "low", "negatives")
     hint = "One tracing laid down several times, turned and turned over, what is behind left out."
     cursor = Qt.CursorShape.CrossCursor
     fill = "paper"

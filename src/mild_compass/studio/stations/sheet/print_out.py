@@ -40,6 +40,7 @@ class PrintInstrument(Instrument):
     name = "print"
     words = "Print"
     icon = "print"
+    tells = ("pages", "sheet_size", "mirrored")
     hint = "Every page as it will come out. Print at 100 % and measure the bar before you join them."
     page = "pages"
 

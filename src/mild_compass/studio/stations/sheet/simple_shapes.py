@@ -45,6 +45,7 @@ class SimpleShapesInstrument(Instrument):
     name = "simple shapes"
     words = "Simple shapes"
     icon = "shape"
+    tells = ("negatives", "units")
     hint = "Big and simple first: ovals, boxes, triangles and lines over the photo."
     cursor = Qt.CursorShape.CrossCursor
     fill = "colour"

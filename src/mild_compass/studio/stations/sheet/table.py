@@ -18,6 +18,7 @@ class TableInstrument(Instrument):
     name = "table"
     words = "Table of measures"
     icon = "chart"
+    tells = ("units", "measured", "sides")
     hint = "Every number to carry to the paper with a ruler."
     page = "measures"
 

@@ -22,6 +22,7 @@ class TransferInstrument(Instrument):
     name = "transfer"
     words = "Transfer"
     icon = "swap"
+    tells = ("transfers", "squares", "mirrored")
     hint = "What to print, which side, which pencil, in which order: for this plan and this method."
     page = "transfer"
 

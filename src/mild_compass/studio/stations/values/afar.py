@@ -19,6 +19,7 @@ class AfarInstrument(Instrument):
     name = "afar"
     words = "Step back"
     icon = "afar"
+    tells = ("focus", "read")
     needs = "a photo"
     hint = "What works as a tiny picture works on the sheet. Step back from it, at its true size, before you draw it."
     fill = "colour"

@@ -33,6 +33,7 @@ class EdgesInstrument(Instrument):
     name = "edges"
     words = "Edges"
     icon = "edges"
+    tells = ("edges", "hardest", "melts")
     needs = "a photo"
     fill = "paper"
     layers = ("edges", "frame")

@@ -22,6 +22,7 @@ class LadderInstrument(Instrument):
     name = "ladder"
     words = "Ladder of values"
     icon = "ladder"
+    tells = ("share", "dark_share")
     needs = "a photo"
     page = "ladder"
     hint = "How few values hold the picture together? Click a picture, then take its number of values."

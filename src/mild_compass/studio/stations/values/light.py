@@ -22,6 +22,7 @@ class LightInstrument(ChangesInstrument):
     name = "light"
     words = "Light changes"
     icon = "gradation"
+    tells = ("light",)
     needs = "a photo"
     hint = "You are in charge of the light: knock a competitor down, let a beam fall, darken the corners."
     fill = "values"

@@ -28,6 +28,7 @@ class MassesInstrument(Instrument):
     name = "masses"
     words = "Masses"
     icon = "masses"
+    tells = ("shapes", "share", "dark_share", "by_hand", "join", "melts")
     needs = "a photo"
     fill = "masses"
     hint = "Choose how many values and how simple: the fewest big shapes that still are this picture."

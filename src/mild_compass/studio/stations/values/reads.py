@@ -41,6 +41,7 @@ class ReadsInstrument(Instrument):
     name = "reads"
     words = "Reads"
     icon = "reads"
+    tells = ("focus", "hierarchy", "read", "corner_pull", "edge_pull")
     needs = "a photo"
     hint = "Numbered: where the eye goes first, second, third. Click where you want it to end, and what pulls besides."
     cursor = Qt.CursorShape.CrossCursor

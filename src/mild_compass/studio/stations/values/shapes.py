@@ -54,6 +54,7 @@ class ShapesInstrument(OutliningInstrument):
     name = "shapes"
     words = "Shapes by hand"
     icon = "shape"
+    tells = ("join", "shapes", "by_hand")
     needs = "a photo"
     hint = "The picture decides by numbers; here you decide. Join shadows of different things into one big shape."
     fill = "masses"

@@ -31,6 +31,7 @@ class SpotInstrument(Instrument):
     name = "spot"
     words = "Value at a spot"
     icon = "spot"
+    tells = ("trap",)
     needs = "a photo"
     hint = "Point at a place: how light is it really? A click keeps the spot, to compare with another."
     cursor = Qt.CursorShape.CrossCursor

@@ -29,6 +29,7 @@ class KeepInstrument(Instrument):
     name = "keep"
     words = "Keep inside"
     icon = "keep"
+    tells = ("spare", "bare_", "edge")
     hint = "Drag a rectangle round what must not be cut off. Found frames hold to it, and a reading warns."
     cursor = Qt.CursorShape.CrossCursor
 

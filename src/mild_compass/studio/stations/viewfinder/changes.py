@@ -65,6 +65,7 @@ class ChangesInstrument(Instrument):
     name = "changes"
     words = "Planned changes"
     icon = "depart"
+    tells: tuple[str, ...] = ("spare", "bare_")
     needs = "a photo"
     hint = "What the drawing will do otherwise than the photo. The photo itself is never touched."
     cursor = Qt.CursorShape.CrossCursor

@@ -62,6 +62,7 @@ class FrameInstrument(Instrument):
     name = "frame"
     words = "Viewfinder"
     icon = "frame"
+    tells = ("placement", "lead", "edge", "tangent", "cut", "touch", "share_kept", "horizon")
     hint = "Drag the opening over the photo, or its handles to take in more or less; the round knob turns the photo."
     cursor = Qt.CursorShape.ArrowCursor
 

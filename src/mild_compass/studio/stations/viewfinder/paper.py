@@ -25,6 +25,7 @@ class PaperInstrument(Instrument):
     name = "paper"
     words = "Paper"
     icon = "paper"
+    tells = ("sharpness", "scale", "measured", "ratio")
     needs = "nothing"
     hint = "Name the sheet you will draw on. The viewfinder takes the proportion of its picture area."
 

@@ -37,6 +37,7 @@ class RingInstrument(Instrument):
     name = "ring"
     words = "Ring the subject"
     icon = "ring"
+    tells = ("placement", "lead", "tangent", "cut", "touch")
     hint = "Drag an ellipse round the subject, most important first. The readings say where it stands in the frame."
     cursor = Qt.CursorShape.CrossCursor
 

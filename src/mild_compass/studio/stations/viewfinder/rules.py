@@ -23,6 +23,7 @@ class RulesInstrument(Instrument):
     name = "rules"
     words = "School and rules"
     icon = "rules"
+    tells = ("placement", "balance", "asymmetry")
     hint = "Choose whose eye judges, and how strictly. Only the readings change, never the picture."
 
     def options(self) -> QWidget:
