@@ -123,7 +123,7 @@ def _sheet_command(commands: Any) -> None:
 def _export_command(commands: Any) -> None:
     export = commands.add_parser("export", help="write the sheet in another kind of file")
     export.add_argument("plan", type=Path)
-    export.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.{pdf,svg,png,ora,csv,md}")
+    export.add_argument("-o", dest="output", type=Path, required=True, metavar="FILE.{pdf,svg,dxf,png,ora,csv,md}")
     export.add_argument("--dpi", type=float, help="dots per inch of PNG and OpenRaster")
     export.set_defaults(run=_export)
 

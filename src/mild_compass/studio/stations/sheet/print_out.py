@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 OTHER_KINDS = (
     ("SVG", ".svg", "Lines in named layers, in mm"),
     ("PNG", ".png", "A picture, at so many dots per inch"),
+    ("DXF", ".dxf", "Lines in named layers, in mm, for those who cut or plot"),
     ("layers", ".ora", "OpenRaster: photo, values, each mass, outlines, guides; for painting programs"),
 )
 PAGE_WORDS: list[tuple[str, Pages]] = [
