@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: install install-dev system system-test demo test bench mutants campaign hands growth accuracy check-accuracy screenshots scenes lock clean
+.PHONY: install install-dev system system-test demo test bench mutants campaign hands growth accuracy check-accuracy screenshots scenes bundle deb lock clean
 
 install: .venv/.installed
 install-dev: .venv/.installed-dev
@@ -71,10 +71,19 @@ scenes:
 	.venv-scene/bin/python -m pip install --quiet --require-hashes -r requirements-scene.lock
 	.venv-scene/bin/python -m tools.scenes
 
+# One folder and one .tar.xz that need no Python, tried in a bare Debian (some minutes; the trial needs root).
+bundle: system-test install
+	$(BIN)/python -m tools.bundle folder check
+
+# The same as a Debian package.
+deb: system-test install
+	$(BIN)/python -m tools.bundle folder package check
+
 lock:
 	$(BIN)/python -m pip install --quiet pip-tools
 	$(BIN)/pip-compile -q --generate-hashes --allow-unsafe --strip-extras --no-annotate --no-emit-index-url --no-emit-find-links -o requirements.lock pyproject.toml
 	$(BIN)/pip-compile -q --generate-hashes --allow-unsafe --strip-extras --no-annotate --no-emit-index-url --no-emit-find-links --extra dev -c requirements.lock -o requirements-dev.lock pyproject.toml
+	$(BIN)/pip-compile -q --generate-hashes --allow-unsafe --strip-extras --no-annotate --no-emit-index-url --no-emit-find-links --extra bundle -c requirements.lock -o requirements-bundle.lock pyproject.toml
 	$(BIN)/pip-compile -q --generate-hashes --allow-unsafe --strip-extras --no-annotate --no-emit-index-url --no-emit-find-links --extra scene -c requirements.lock -o requirements-scene.lock pyproject.toml
 
 clean:

@@ -17,7 +17,7 @@ from mild_compass.output.write_pixels import layered_sheet, png_sheet
 def test_another_reader_finds_every_layer_where_it_lies_and_the_same_whole(plan, photos):
     small = replace(plan, paper=replace(plan.paper, width_mm=148, height_mm=105))
     project = pyora.Project.load(io.BytesIO(layered_sheet(small, photos)))
-    layers = [layer for layer in project.iter_layers]
+    layers = list(project.iter_layers)
     names = [layer.name for layer in layers]
     assert len(set(names)) == len(names)
     drawn = {layer.name for layer in drawn_sheet(small, photos)[0].layers}

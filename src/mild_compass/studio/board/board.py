@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QWheelEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
+from mild_compass.studio.board.fingers import Fingers
 from mild_compass.studio.board.tool import BoardPoint
 from mild_compass.studio.board.view import StudyView
 
@@ -54,6 +55,7 @@ class Board(StudyView):
         self._entry.setAccessibleName("Type a value for the chosen mark")
         self._entry.hide()
         self._entry.returnPressed.connect(self._entered)
+        self._fingers = Fingers(self)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Board")
         self.setAccessibleDescription("The photo or the sheet. Arrow keys nudge, Enter types a value, F fits.")
@@ -135,6 +137,25 @@ class Board(StudyView):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         self.mousePressEvent(event)
+
+    # -- fingers ----------------------------------------------------------------------------------------------
+
+    def drop(self) -> None:
+        """Drop what the hand was about to do."""
+        self._panning_from = None
+        if self._pressed and self.instrument is not None:
+            self._pressed = False
+            self.instrument.cancel()
+        self.update()
+
+    def pinch(self, factor: float, about: QPointF, moved: QPointF) -> None:
+        """Move the paper and zoom about a point of the board."""
+        self.set_sight(self.sight.panned(moved.x(), moved.y()).zoomed(factor, about.x(), about.y()))
+
+    def rest(self) -> None:
+        """A finger that rests on a mark asks for its value, as Enter does."""
+        self.drop()
+        self._open_entry()
 
     def leaveEvent(self, event: QEvent) -> None:
         self._pointer = None

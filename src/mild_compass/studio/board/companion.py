@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSize, QTimer, Signal
+from PySide6.QtCore import QPointF, QSize, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
 from mild_compass.craft.geometry.lines import Box, clipped
+from mild_compass.studio.board.fingers import Fingers
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.board.view import StudyView
 from mild_compass.studio.theme.icons import give_icon
@@ -25,7 +26,9 @@ WORDS: dict[Mode, str] = {"sheet": "The sheet, in masses", "photo": "The picture
 
 
 class SmallView(StudyView):
-    """The view itself: always whole, never handled."""
+    """The view itself: always whole, never handled; a finger shows the cross, one that rests changes it over."""
+
+    rested = Signal()
 
     def __init__(self, computed: Computed) -> None:
         super().__init__(computed, "sheet")
@@ -33,6 +36,7 @@ class SmallView(StudyView):
         self.fill = "masses"
         self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
         self._pause.timeout.connect(self.update)
+        self._fingers = Fingers(self)
         self.setAccessibleName("Companion")
 
     def follow(self) -> None:
@@ -42,6 +46,22 @@ class SmallView(StudyView):
 
     def sizeHint(self) -> QSize:
         return QSize(270, 200)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.mouseMoveEvent(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self.mouseMoveEvent(event)
+
+    def drop(self) -> None:
+        """Nothing was taken hold of."""
+
+    def pinch(self, factor: float, about: QPointF, moved: QPointF) -> None:
+        """It is always whole."""
+
+    def rest(self) -> None:
+        """A finger that rests changes board and companion over."""
+        self.rested.emit()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         sheet = self.sheet_sight()
@@ -82,6 +102,7 @@ class Companion(QWidget):
         swap.setToolTip("Change board and companion over (Tab)")
         swap.setAccessibleName("Swap board and companion")
         swap.clicked.connect(self.swapped)
+        self.view.rested.connect(self.swapped)
         head = QHBoxLayout()
         head.setContentsMargins(8, 0, 2, 0)
         head.addWidget(self._title, 1)
