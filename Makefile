@@ -23,7 +23,7 @@ system:
 
 system-test:
 	@sh tools/system_libraries.sh window screen
-	@sh tools/system_libraries.sh printer || echo "Without it the test with a real printer is skipped."
+	@sh tools/system_libraries.sh printer reader || echo "Without them the tests with a real printer and a reader are skipped."
 
 demo: system install
 	$(BIN)/mild-compass demo
@@ -48,7 +48,7 @@ campaign: system-test install-dev
 
 # Every instrument of every station driven by a careless hand, also where the suite does not go (not in CI).
 hands: system-test install-dev
-	EVERY_HAND=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_every_instrument.py
+	EVERY_HAND=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_every_instrument.py tests/studio/test_reader.py
 
 # How right the perspective is on made pictures (about ten minutes, not in CI); writes docs/accuracy.md.
 accuracy: install-dev

@@ -134,6 +134,7 @@ class Choice(QComboBox):
     def __init__(self, items: Sequence[tuple[str, Any]], name: str) -> None:
         super().__init__()
         self.setAccessibleName(name)
+        self.setAccessibleDescription(name)  # on Linux a reader takes the value shown for a list's name
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMinimumContentsLength(6)
         self._values: list[Any] = []
@@ -171,7 +172,7 @@ class Tick(QCheckBox):
 
     def __init__(self, text: str) -> None:
         super().__init__(text)
-        self.clicked.connect(lambda on: self.chosen.emit(on))
+        self.toggled.connect(self.chosen)  # a reader of the screen toggles without a click
 
     def show_value(self, value: bool) -> None:
         """Show a value without sending it back."""

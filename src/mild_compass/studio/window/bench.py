@@ -167,8 +167,13 @@ class Bench(QStackedWidget):
         row.setProperty("instrument", True)
         row.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         row.setToolTip(instrument.hint)
-        row.clicked.connect(lambda: self.take_up(instrument.name))
+        row.toggled.connect(lambda on: self._toggled(instrument.name, on))
         return row
+
+    def _toggled(self, name: str, on: bool) -> None:
+        """By a click, or by a reader of the screen, which toggles without one."""
+        if on and self.page.chosen != name:
+            self.take_up(name)
 
     def take_up(self, name: str) -> None:
         """Take up an instrument by name."""

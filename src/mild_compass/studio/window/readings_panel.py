@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QSignalBlocker, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QFrame,
@@ -95,7 +95,7 @@ class Card(QFrame):
         self._explain.setToolTip("Why? What is behind this, in the guide")
         self._explain.clicked.connect(self._ask_guide)
         self._show.setCheckable(True)
-        self._show.clicked.connect(self._show_me)
+        self._show.toggled.connect(self._show_me)
         self._try.clicked.connect(self._try_it)
         self._lay_out()
 
@@ -143,7 +143,8 @@ class Card(QFrame):
 
     def release_show(self) -> None:
         """Let the Show me button come up again."""
-        self._show.setChecked(False)
+        with QSignalBlocker(self._show):
+            self._show.setChecked(False)
 
     def _show_me(self, on: bool) -> None:
         place = self._reading.place if self._reading and on else None

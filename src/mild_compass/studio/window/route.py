@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from mild_compass.craft.stations import STATIONS
 from mild_compass.studio.theme.in_use import colours
@@ -16,6 +16,18 @@ if TYPE_CHECKING:
     from collections.abc import Mapping, Set
 
     from mild_compass.plan.model import StationName
+
+
+class _Stop(QAbstractButton):
+    """A station as a reader of the screen finds it: it can be pressed, and is not in the way of the mouse."""
+
+    def __init__(self, route: QWidget) -> None:
+        super().__init__(route)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The route paints them all."""
 
 
 class Route(QWidget):
@@ -33,15 +45,28 @@ class Route(QWidget):
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Route")
+        self._stops = [self._stop(index) for index in range(len(STATIONS))]
 
     def sizeHint(self) -> QSize:
         return QSize(800, 56)
+
+    def _stop(self, index: int) -> _Stop:
+        stop = _Stop(self)
+        stop.setAccessibleName(f"{index + 1} {STATIONS[index].title}")
+        stop.clicked.connect(lambda: self.chosen.emit(STATIONS[index].name))
+        return stop
+
+    def resizeEvent(self, event: object) -> None:
+        for index, stop in enumerate(self._stops):
+            stop.setGeometry(round(index * self._width()), 0, round(self._width()), self.height())
 
     def show_state(self, current: StationName, headlines: Mapping[StationName, str], warned: Set[StationName]) -> None:
         """Show where we are, what each station says, and which has a warning."""
         self.current, self._headlines, self._warned = current, headlines, warned
         said = "; ".join(f"{each.title} {headlines.get(each.name, '')}" for each in STATIONS)
         self.setAccessibleDescription(f"At {current}. {said}")
+        for stop, each in zip(self._stops, STATIONS, strict=True):
+            stop.setAccessibleDescription(("Here. " if each.name == current else "") + headlines.get(each.name, ""))
         self.update()
 
     def _width(self) -> float:
