@@ -10,7 +10,15 @@ from pathlib import Path
 from tools.bundle.places import APP, ARCHIVE, BUILD, FOLDER, ROOT, megabytes
 
 # What Qt's part for the screen looks for and a bare system may lack; they only hand on to the driver of the machine.
-SCREEN = ("libGL.so.1", "libGLX.so.0", "libGLdispatch.so.0", "libEGL.so.1", "libxcb-cursor.so.0", "libfontconfig.so.1")
+SCREEN = (
+    "libxcb.so.1",
+    "libGL.so.1",
+    "libGLX.so.0",
+    "libGLdispatch.so.0",
+    "libEGL.so.1",
+    "libxcb-cursor.so.0",
+    "libfontconfig.so.1",
+)
 LEFT_OUT = ("tkinter", "matplotlib", "IPython", "pytest", "PIL.ImageTk")
 
 
