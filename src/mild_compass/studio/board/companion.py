@@ -11,6 +11,7 @@ from mild_compass.craft.geometry.lines import Box, clipped
 from mild_compass.studio.board.fingers import Fingers
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.board.view import StudyView
+from mild_compass.studio.taking_out import TakenOut, as_picture, picture_of
 from mild_compass.studio.theme.icons import give_icon
 from mild_compass.studio.widgets import plain_label
 
@@ -37,6 +38,8 @@ class SmallView(StudyView):
         self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
         self._pause.timeout.connect(self.update)
         self._fingers = Fingers(self)
+        TakenOut(self, lambda _: as_picture(picture_of(self)) if self.study is not None else None)
+        self.setToolTip("Drag it into another program to take it along as a picture")
         self.setAccessibleName("Companion")
 
     def follow(self) -> None:

@@ -62,6 +62,12 @@ class Studio(Protocol):
     def show_dialog(self, name: str) -> None:
         """Show the preferences, the keys, or what the application is."""
 
+    def copy(self) -> None:
+        """Put the table in hand, or the picture that is looked at, on the clipboard."""
+
+    def copy_readings(self) -> None:
+        """Put all readings of the station on the clipboard."""
+
     def paste(self) -> None:
         """Add the picture on the clipboard."""
 

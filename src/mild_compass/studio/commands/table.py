@@ -9,7 +9,21 @@ from mild_compass.studio.words import Hold
 
 PLAN_MENU = (
     *("new", "open", "save", "save as", ""),
-    *("add photos", "add folder", "paste", "blank sheet", "", "print", "pdf", "logbook", "easel", ""),
+    *(
+        "add photos",
+        "add folder",
+        "paste",
+        "blank sheet",
+        "",
+        "copy",
+        "copy readings",
+        "",
+        "print",
+        "pdf",
+        "logbook",
+        "easel",
+        "",
+    ),
     *("rename plan", "preferences", "guide", "keys", "about", "", "quit"),
 )
 STUDY_MENU = ("keep study", "rename study", "delete study")
@@ -77,6 +91,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("save as", "Save as…", lambda to: to.files.plans.save_as(), "Ctrl+Shift+S"),
     Command("add photos", "Add photos…", lambda to: to.files.photos.choose(), "Ctrl+Shift+A"),
     Command("add folder", "Add a folder of photos…", lambda to: to.files.photos.choose_folder()),
+    Command("copy", "Copy the picture or table", lambda to: to.copy(), "Ctrl+C"),
+    Command("copy readings", "Copy the readings", lambda to: to.copy_readings(), "Ctrl+Shift+C"),
     Command("paste", "Paste a photo", lambda to: to.paste(), "Ctrl+V"),
     Command("blank sheet", "Begin with a blank sheet", studies.blank_sheet),
     Command("print", "Print the sheet…", lambda to: to.files.printing.print_sheet(), "Ctrl+P", usable=has_study),

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QMimeData, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
 from PySide6.QtWidgets import QFrame, QScrollArea, QWidget
 
 from mild_compass.studio.board.empty import paint_words
 from mild_compass.studio.derived.looks import looked_at
+from mild_compass.studio.taking_out import TakenOut, as_picture
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -57,6 +58,7 @@ class PictureRows(QWidget):
         self.mirrored, self.upside_down = False, False
         self.back_m = 0.0
         self.choosable = True
+        TakenOut(self, self._taken_out)
         self.top = 0  # room for what a page says above its pictures
         self.sheet_height_mm: float | None = None
         self.empty: Callable[[QPainter, QRect], None] | None = None
@@ -242,6 +244,11 @@ class PictureRows(QWidget):
 
     def _at(self, point: QPointF) -> str | None:
         return next((key for key, place in self._places.items() if place.contains(point.toPoint())), None)
+
+    def _taken_out(self, place: QPointF) -> QMimeData | None:
+        """The picture under the pointer, to be dragged into another program."""
+        tile = next((each for each in self._tiles if each.key == self._at(place)), None)
+        return as_picture(self._held(tile.image)) if tile is not None and tile.image is not None else None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if not self._tiles and self.pressed_empty is not None:

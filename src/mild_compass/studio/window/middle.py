@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QApplication, QStackedWidget, QTableWidget, QWidget
 
 from mild_compass.studio.pages.contact_sheet import ContactSheet
 from mild_compass.studio.pages.parts import Parts
@@ -75,6 +75,17 @@ class Middle(QStackedWidget):
     def can_be_looked_at(self) -> bool:
         """Whether there are pictures in view to squint at."""
         return self.at_a_board or hasattr(self._pages[self.at], "hold")
+
+    @property
+    def table_in_hand(self) -> QTableWidget | None:
+        """The table that has the focus, or else the first one of the page in view; the board has none."""
+        if self.at_a_board:
+            return None
+        focused = QApplication.focusWidget()
+        if isinstance(focused, QTableWidget) and self.isAncestorOf(focused):
+            return focused
+        found = self._pages[self.at].findChildren(QTableWidget)
+        return next((each for each in found if each.isVisible()), None)
 
     @property
     def settled(self) -> bool:

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from mild_compass.studio.taking_out import TakenOut, as_text
 from mild_compass.studio.theme.apply import text_times
 from mild_compass.studio.theme.in_use import colours
 from mild_compass.studio.widgets import Wrapped, plain_label, soft
@@ -95,6 +96,7 @@ class Card(QFrame):
         self._explain.setToolTip("Why? What is behind this, in the guide")
         self._explain.clicked.connect(self._ask_guide)
         self._show.setCheckable(True)
+        TakenOut(self, lambda _: as_text(self._reading.text) if self._reading else None)
         self._show.toggled.connect(self._show_me)
         self._try.clicked.connect(self._try_it)
         self._lay_out()
@@ -274,6 +276,11 @@ class ReadingsPanel(QScrollArea):
             if each is not card:
                 each.release_show()
         self.shown.emit(place)
+
+    @property
+    def words(self) -> str:
+        """All that is told, folded away or not."""
+        return "\n".join((self.summary.text(), *(f"{each.label}: {each.text}" for each in self.readings)))
 
     def clear_place(self) -> None:
         """Nothing is lit up any more."""

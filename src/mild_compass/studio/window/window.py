@@ -26,6 +26,7 @@ from mild_compass.studio.requests.work import Work
 from mild_compass.studio.session import Session
 from mild_compass.studio.settings.settings import Settings
 from mild_compass.studio.stations.table import instruments_of
+from mild_compass.studio.taking_out import as_picture, as_text, copy, picture_of, words_of_table
 from mild_compass.studio.theme.apply import apply_theme
 from mild_compass.studio.window.bench import Bench
 from mild_compass.studio.window.header import Header
@@ -429,6 +430,17 @@ class Window(QMainWindow):
     def dropEvent(self, event: QDropEvent) -> None:
         self.take_files([Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()])
         event.acceptProposedAction()
+
+    def copy(self) -> None:
+        """Put the table in hand, or the picture that is looked at, on the clipboard."""
+        table = self.middle.table_in_hand
+        copy(as_text(words_of_table(table)) if table is not None else as_picture(picture_of(self.middle)))
+        self.say("The table is on the clipboard." if table is not None else "The picture is on the clipboard.")
+
+    def copy_readings(self) -> None:
+        """Put all readings of the station on the clipboard."""
+        copy(as_text(self.readings.words))
+        self.say("The readings are on the clipboard.")
 
     def paste(self) -> None:
         """Add the picture on the clipboard: at Check as one of the drawing."""
