@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor
 
 from mild_compass.plan.departure_kinds import kind_of
+from mild_compass.studio.board.placing import placed
 from mild_compass.studio.board.strokes import cased_line, casing, pen, polygon
 
 if TYPE_CHECKING:
@@ -78,15 +79,17 @@ def paint_departure(painter: QPainter, departure: Departure, photo: PhotoSight, 
         paint_word(painter, departure.name or departure.kind, float(top[0]) + 3, float(top[1]) - 5)
 
 
-def paint_word(painter: QPainter, words: str, x: float, y: float) -> None:
-    """A word on a pale ground, its base line at a point of the widget."""
+def paint_word(painter: QPainter, words: str, x: float, y: float, ink: str = "#1c1c1c") -> None:
+    """A word on a pale ground, its base line at a point of the widget or beside it, where nothing else stands."""
     font = painter.font()
     font.setPixelSize(11)
     painter.setFont(font)
     width, rise = painter.fontMetrics().horizontalAdvance(words), painter.fontMetrics().ascent()
-    painter.fillRect(QRectF(x - 3, y - rise, width + 6, rise + 4), QColor(250, 250, 248, 200))
-    painter.setPen(QColor("#1c1c1c"))
-    painter.drawText(QPointF(x, y), words)
+    ground = QRectF(x - 3, y - rise, width + 6, rise + 4)
+    moved = placed(painter, ground)
+    painter.fillRect(ground.translated(moved), QColor(250, 250, 248, 200))
+    painter.setPen(QColor(ink))
+    painter.drawText(QPointF(x, y) + moved, words)
 
 
 def paint_lasso(painter: QPainter, points: NDArray[np.float64], closed: bool) -> None:

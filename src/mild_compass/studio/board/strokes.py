@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
+from mild_compass.studio.board.placing import taken
 from mild_compass.studio.theme.palette import CASING, INKS
 
 if TYPE_CHECKING:
@@ -114,6 +115,8 @@ def draw_label(painter: QPainter, label: Label, sight: Sight) -> None:
     rise = painter.fontMetrics().ascent()
     ground = QColor(CASING)
     ground.setAlpha(150)
-    painter.fillRect(QRectF(left - 2, y - rise + 1, width + 4, rise + 2), ground)
+    covered = QRectF(left - 2, y - rise + 1, width + 4, rise + 2)
+    moved = taken(painter, covered)
+    painter.fillRect(covered.translated(moved), ground)
     painter.setPen(QColor(INKS[label.ink]))
-    painter.drawText(QPointF(left, y), label.text)
+    painter.drawText(QPointF(left, y) + moved, label.text)

@@ -13,6 +13,7 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.geometry.lines import Box, picture_box, sheet_box
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import corners, is_beyond
+from mild_compass.studio.board.placing import Placing
 from mild_compass.studio.board.rulers import DEPTH, draw_rulers
 from mild_compass.studio.board.sight import PhotoSight, Sight, fitting
 from mild_compass.studio.board.still import Still
@@ -71,6 +72,7 @@ class StudyView(QWidget):
         self._page: Box | None = None
         self._backdrop: tuple[tuple[object, ...], QPixmap] | None = None
         self._overlay = Still()
+        self.placing = Placing()
         self._drawing: tuple[tuple[object, ...], Drawing] | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
@@ -199,8 +201,19 @@ class StudyView(QWidget):
             self.paint_empty(painter)
         else:
             self._apply_holds(painter)
+            self.placing.begin(self._rulers())
             self._paint_study(painter)
         painter.end()
+
+    def _rulers(self) -> list[QRectF]:
+        """Where the rulers lie."""
+        sheet = self.sheet_sight()
+        if not self.with_rulers or sheet is None:
+            return []
+        box = sheet_box(self.plan.paper) if self.mode == "sheet" else self._box()
+        (left, top), (right, bottom) = sheet.to_widget([[box.left, box.top], [box.right, box.bottom]]).tolist()
+        across = QRectF(left, top - DEPTH, right - left, DEPTH)
+        return [across, QRectF(left - DEPTH, top, DEPTH, bottom - top)]
 
     def paint_empty(self, painter: QPainter) -> None:
         """What is shown while there is no photo: nothing here, the board says more."""

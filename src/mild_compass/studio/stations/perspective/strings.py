@@ -5,17 +5,20 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath
 
 from mild_compass.craft.geometry.lines import Box, clipped
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet
+from mild_compass.studio.board.marks import paint_word
 from mild_compass.studio.board.strokes import casing, pen, polygon
 
 if TYPE_CHECKING:
     from mild_compass.craft.perspective.vanishing import VanishingPoint
     from mild_compass.studio.board.sight import PhotoSight
     from mild_compass.studio.desk import Desk
+
+POINT_INK = "#26399e"
 
 
 def paint_strings(painter: QPainter, desk: Desk, photo: PhotoSight, letter: str | None) -> None:
@@ -80,13 +83,10 @@ def _pin_tag(desk: Desk, letter: str, x_mm: float, y_mm: float) -> str:
 def _paint_pin(painter: QPainter, x: float, y: float, words: str) -> None:
     """A pin's head with its tag."""
     painter.setPen(casing(0.6, 230))
-    painter.setBrush(QColor("#26399e"))
+    painter.setBrush(QColor(POINT_INK))
     painter.drawEllipse(QPointF(x, y), 4.5, 4.5)
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    width = painter.fontMetrics().horizontalAdvance(words)
-    painter.fillRect(QRectF(x + 8, y - 22, width + 8, 17), QColor(250, 250, 248, 220))
-    painter.setPen(QColor("#26399e"))
-    painter.drawText(QPointF(x + 12, y - 9), words)
+    paint_word(painter, words, x + 12, y - 9, POINT_INK)
 
 
 def _paint_arrow(painter: QPainter, desk: Desk, target: tuple[float, float], words: str) -> None:
@@ -104,12 +104,9 @@ def _paint_arrow(painter: QPainter, desk: Desk, target: tuple[float, float], wor
     path.lineTo(QPointF(*(tip + 6 * across)))
     path.lineTo(QPointF(*(tip - 6 * across)))
     path.closeSubpath()
-    painter.fillPath(path, QColor("#26399e"))
+    painter.fillPath(path, QColor(POINT_INK))
     painter.setPen(casing(0.2))
     painter.drawPath(path)
     width = painter.fontMetrics().horizontalAdvance(words)
-    left = min(max(tip[0] - width / 2, 8), board.width() - width - 14)
-    top = tip[1] + 12 if tip[1] < board.height() / 2 else tip[1] - 30
-    painter.fillRect(QRectF(left - 4, top, width + 8, 18), QColor(250, 250, 248, 220))
-    painter.setPen(QColor("#26399e"))
-    painter.drawText(QPointF(left, top + 13), words)
+    below = tip[1] < board.height() / 2
+    paint_word(painter, words, tip[0] - width / 2, tip[1] + (25 if below else -17), POINT_INK)

@@ -6,8 +6,8 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPainter
 
 from mild_compass.craft.perspective.string_check import string_checks
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet, told_focal_px
@@ -21,7 +21,7 @@ from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.board.tool import BoardPoint
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import OTHER_STUDY, Instrument
-from mild_compass.studio.stations.perspective.strings import paint_strings
+from mild_compass.studio.stations.perspective.strings import POINT_INK, paint_strings
 from mild_compass.studio.widgets import Choice, Names, Tick, button, form, rule, soft
 
 if TYPE_CHECKING:
@@ -356,8 +356,4 @@ class TraceInstrument(Instrument):
         for end, (x, y) in enumerate(ends.tolist()):
             handle(painter, x, y, chosen and self._end == end)
         x, y = ends.mean(0).tolist()
-        words = f"{letter}{index + 1}"
-        width = painter.fontMetrics().horizontalAdvance(words)
-        painter.fillRect(QRectF(x + 4, y - 18, width + 6, 15), QColor(250, 250, 248, 205))
-        painter.setPen(QColor("#26399e"))
-        painter.drawText(QPointF(x + 7, y - 6), words)
+        paint_word(painter, f"{letter}{index + 1}", x + 7, y - 6, POINT_INK)
