@@ -34,17 +34,24 @@ class Placing:
 
     def place(self, rect: QRectF, bounds: QRectF) -> QRectF:
         """The nearest free place for words that would cover a rectangle; that with least covered where none is free."""
-        tried = []
-        for number, (across, down) in enumerate(ELSEWHERE):
-            moved = _inside(rect.translated(across * (rect.width() + APART), down * (rect.height() + APART)), bounds)
-            covered = sum(_area(moved.intersected(each)) for each in self.taken)
-            if covered == 0:
-                tried = [(0.0, number, moved)]
-                break
-            tried.append((covered, number, moved))
-        best = min(tried, key=lambda each: each[:2])[2]
+        best = min(
+            (_inside(rect.translated(x, y), bounds) for x, y in self._moves(rect)),
+            key=lambda moved: (self._covered(moved), (moved.topLeft() - rect.topLeft()).manhattanLength()),
+        )
         self.taken.append(best)
         return best
+
+    def _moves(self, rect: QRectF) -> list[tuple[float, float]]:
+        """None; to each side of whatever lies there; and by whole words."""
+        moves = [(across * (rect.width() + APART), down * (rect.height() + APART)) for across, down in ELSEWHERE]
+        for each in self.taken:
+            if each.intersects(rect):
+                moves += [(each.right() + APART - rect.left(), 0.0), (each.left() - APART - rect.right(), 0.0)]
+                moves += [(0.0, each.bottom() + APART - rect.top()), (0.0, each.top() - APART - rect.bottom())]
+        return moves
+
+    def _covered(self, rect: QRectF) -> float:
+        return sum(_area(rect.intersected(each)) for each in self.taken)
 
 
 def placed(painter: QPainter, rect: QRectF) -> QPointF:

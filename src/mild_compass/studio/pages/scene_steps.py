@@ -12,13 +12,15 @@ from mild_compass.studio.pages.block_in import step_image
 from mild_compass.studio.widgets import Wrapped, plain_label, soft
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QResizeEvent
+
     from mild_compass.craft.geometry.lines import Box
     from mild_compass.craft.sheet.block_in import BlockStep
     from mild_compass.craft.stage.how_to_draw import Way
     from mild_compass.plan.model import Paper
     from mild_compass.studio.pages.parts import Parts
 
-LONGEST_PX = 270
+LEAST_PX, MOST_PX, SHARE, STEP_PX = 270, 640, 0.56, 40  # of a picture: sides, its share of the page's width
 NOTHING = "Nothing stands on the stage yet. Set things down at Stage or on the Ground plan; then the steps stand here."
 
 
@@ -49,16 +51,26 @@ class SceneSteps(QScrollArea):
         if worked is None or not self.isVisible() or self._computed.in_gesture:
             return
         study, paper = worked.study, worked.plan.paper
-        made_of = (study.stage, study.perspective, study.frame, paper, self._way, self._computed.unit)
+        wide = self._picture_px()
+        made_of = (study.stage, study.perspective, study.frame, paper, self._way, self._computed.unit, wide)
         if made_of == self._made_of:
             return
         self._made_of = made_of
         from mild_compass.craft.stage.how_to_draw import how_to_draw
 
         self.steps = how_to_draw(worked, self._way, self._computed.unit)
-        self._lay_out(paper, worked.frame_map.box)
+        self._lay_out(paper, worked.frame_map.box, wide)
 
-    def _lay_out(self, paper: Paper, box: Box) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.refresh()
+
+    def _picture_px(self) -> int:
+        """The longer side of the pictures: what the page has room for, in steps, so that they are seldom made anew."""
+        room = min(SHARE * self.viewport().width(), MOST_PX)
+        return max(LEAST_PX, STEP_PX * int(room / STEP_PX))
+
+    def _lay_out(self, paper: Paper, box: Box, wide: int) -> None:
         page = QWidget()
         layout = QVBoxLayout(page)
         layout.setContentsMargins(24, 18, 24, 18)
@@ -66,18 +78,18 @@ class SceneSteps(QScrollArea):
         if not self.steps:
             layout.addWidget(soft(NOTHING))
         for number, step in enumerate(self.steps, 1):
-            layout.addWidget(_row(number, step, paper, box))
+            layout.addWidget(_row(number, step, paper, box, wide))
         layout.addStretch(1)
         self.setWidget(page)
 
 
-def _row(number: int, step: BlockStep, paper: Paper, box: Box) -> QWidget:
+def _row(number: int, step: BlockStep, paper: Paper, box: Box, wide: int) -> QWidget:
     row = QWidget()
     layout = QHBoxLayout(row)
     layout.setContentsMargins(0, 0, 0, 0)
     layout.setSpacing(16)
     picture = QLabel()
-    picture.setPixmap(QPixmap.fromImage(step_image(step, paper, box, LONGEST_PX)))
+    picture.setPixmap(QPixmap.fromImage(step_image(step, paper, box, wide)))
     picture.setAccessibleName(f"Step {number}")
     picture.setTextFormat(Qt.TextFormat.PlainText)
     words = QVBoxLayout()

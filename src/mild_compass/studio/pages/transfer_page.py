@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QTransform
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
@@ -14,11 +14,13 @@ from mild_compass.studio.board.view import PAPER
 from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QResizeEvent
+
     from mild_compass.craft.drawing import Drawing
     from mild_compass.craft.sheet.transfer import TransferGuide
     from mild_compass.studio.pages.parts import Parts
 
-FIGURE = QSize(270, 270)
+LEAST_PX, MOST_PX, SHARE, FOOT = 270, 700, 0.56, 110  # of the picture: sides, share of the page's width; room below
 TO_PRINT, IN_ORDER, TO_HEED = "What to print", "In this order", "To heed"
 
 
@@ -29,7 +31,14 @@ class _Figure(QWidget):
         super().__init__()
         self.drawing: Drawing | None = None
         self.mirrored = False
-        self.setFixedSize(FIGURE)
+        self.fit(LEAST_PX, LEAST_PX)
+
+    def fit(self, wide: float, high: float) -> None:
+        """Be as large as the drawing can be in so much room."""
+        if self.drawing is not None:
+            scale = min(wide / self.drawing.width_mm, high / self.drawing.height_mm)
+            wide, high = scale * self.drawing.width_mm, scale * self.drawing.height_mm
+        self.setFixedSize(round(wide) + 8, round(high) + 8)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         if self.drawing is None:
@@ -63,7 +72,6 @@ class TransferPage(QScrollArea):
         self._title, self._figure, self._under = plain_label(), _Figure(), Wrapped()
         self._title.setProperty("head", True)
         self._under.setProperty("soft", True)
-        self._under.setFixedWidth(FIGURE.width())
         self._rows: list[tuple[QLabel, Wrapped]] = []
         self._lines = QVBoxLayout()
         self._lines.setSpacing(9)
@@ -101,6 +109,18 @@ class TransferPage(QScrollArea):
         if not self.isVisible() or self.guide is None or "lines" not in self.guide.settings.layers:
             return True
         return self._computed.views.lines_settled
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """The picture takes what the steps beside it leave."""
+        seen = self.viewport()
+        self._figure.fit(
+            min(max(SHARE * seen.width(), LEAST_PX), MOST_PX), min(max(seen.height() - FOOT, LEAST_PX), MOST_PX)
+        )
+        self._under.setFixedWidth(self._figure.width())
 
     def _follow(self) -> None:
         if self.isVisible() and not self._computed.in_gesture:
@@ -154,8 +174,7 @@ class TransferPage(QScrollArea):
         except PlanError:
             self._figure.drawing = None
         self._figure.mirrored = guide.settings.mirrored
-        longest = max(plan.paper.width_mm, plan.paper.height_mm)
-        self._figure.setFixedHeight(round(FIGURE.height() * plan.paper.height_mm / longest) + 8)
+        self._fit()
         self._figure.update()
         drawn = {"squared grid": "What you draw on the sheet.", "freehand": "The numbers to keep beside you."}
         mirrored = "What is printed: mirrored." if guide.settings.mirrored else "What is printed."
