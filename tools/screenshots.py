@@ -32,21 +32,44 @@ def main() -> None:
     take("values", *bench, "values", "--instrument", "masses")
     take("measure", *pumping, "sheet", "--instrument", "measure")
     court = ("--scene", "observatory-court", "--station")
-    for name, instrument in (("stage", "stage"), ("ground-plan", "ground plan")):
-        take(name, *court, "perspective", "--instrument", instrument)
-    take("edges", *bench, "values", "--instrument", "edges")
+    take("stage", *court, "perspective", "--instrument", "stage")
+    take("first-start", "--station", "references", "--instrument", "first start")
+    take("guide", *bench, "values", "--instrument", "guide")
+    take("true-size", *bench, "sheet", "--instrument", "true size")
+    take_along()
     for name, instrument in (
         ("check", "off"),
         ("plan-over-drawing", "over it"),
     ):
         take(name, *pumping, "check", "--instrument", instrument)
     take("logbook", *pumping, "logbook")
-    for name, instrument in (("planned-and-done", "done"), ("practice", "practice"), ("trend", "trend")):
-        take(name, *pumping, "logbook", "--instrument", instrument)
+    take("practice", *pumping, "logbook", "--instrument", "practice")
     for name, instrument in (("working-order", "order"), ("easel", "easel")):
         take(name, "--station", "logbook", "--instrument", instrument)
 
     guide_pictures()
+
+
+def take_along() -> None:
+    """The first side of the take-along page, as it is printed."""
+    import tempfile
+
+    import pypdfium2
+
+    from mild_compass.demo import plan_of
+    from mild_compass.output.brief_pdf import brief_pdf
+    from mild_compass.output.logbook_document import worked_out
+    from mild_compass.plan.photos import PhotoFolder
+
+    with tempfile.TemporaryDirectory() as folder:
+        photos = PhotoFolder(Path(folder))
+        worked = worked_out(plan_of("pumping-station", photos), photos)
+    assert worked is not None
+    with pypdfium2.PdfDocument(brief_pdf(worked)) as document:
+        document[0].render(scale=1.4).to_pil().convert("RGB").quantize(96).save(
+            FOLDER / "take-along.png", optimize=True
+        )
+    print("take-along.png")
 
 
 def guide_pictures() -> None:

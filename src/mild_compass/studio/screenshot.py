@@ -7,19 +7,19 @@ import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtWidgets import QWidget
+
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.application import application, load_demo, make_window
 from mild_compass.studio.requests.threads import leave
 from mild_compass.studio.settings.preferences import Preferences
 
 if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
     from mild_compass.plan.model import StationName
     from mild_compass.studio.window.window import Window
 
 LONGEST_S = 60.0
-EASEL = "easel"  # in the place of an instrument
+FIRST_START = "first start"  # in the place of an instrument: the window before there is a plan
 LAYOUT_ROUNDS = 4  # words that wrap take a round to find their height, and one to be laid out by it
 
 
@@ -37,9 +37,10 @@ def save_screenshot(
     with tempfile.TemporaryDirectory() as folder:
         window = make_window(app, Path(folder), Preferences(chrome="dark" if dark else "light"))
         window.resize(width, height)
-        load_demo(window, scene)
-        easel = instrument == EASEL
-        window.go_to(station, "order" if easel else instrument)
+        if instrument != FIRST_START:
+            load_demo(window, scene)
+            special = instrument in SPECIAL
+            window.go_to(station, "order" if instrument == "easel" else "" if special else instrument)
         window.computed.work_on_masses(True)  # nobody waits for a picture: the companion is to be as it will stay
         window.show()
         end = time.monotonic() + LONGEST_S
@@ -49,7 +50,10 @@ def save_screenshot(
             time.sleep(0.005)
         for _ in range(LAYOUT_ROUNDS):
             app.processEvents()
-        shown = _at_the_easel(window, width, height) if easel else window
+        shown = SPECIAL[instrument](window) if instrument in SPECIAL else window
+        if shown is not window:
+            shown.showNormal()
+            shown.resize(width, height)
         for _ in range(LAYOUT_ROUNDS):
             app.processEvents()
         done = shown.grab().save(str(file), "PNG")
@@ -61,14 +65,31 @@ def save_screenshot(
     return leave(0)
 
 
-def _at_the_easel(window: Window, width: int, height: int) -> QWidget:
+def _at_the_easel(window: Window) -> QWidget:
     """The easel in the place of the window, at the first step with colour that something is planned for."""
     window.go_to_easel()
     easel = window.easel
     if easel is None:
         raise PlanError("There is no working order to take to the easel.")
-    easel.showNormal()
-    easel.resize(width, height)
     while easel.run.step is not None and not easel.asks:
         easel.go_on()
     return easel
+
+
+def _guide(window: Window) -> QWidget:
+    """The guide at the station in hand."""
+    window.open_guide()
+    return _last_shown(window, "GuideWindow")
+
+
+def _true_size(window: Window) -> QWidget:
+    """The sheet over the whole screen, at its true size."""
+    window.show_on_screen("true size", True)
+    return _last_shown(window, "OnScreen")
+
+
+def _last_shown(window: Window, kind: str) -> QWidget:
+    return next(each for each in window.findChildren(QWidget) if type(each).__name__ == kind)
+
+
+SPECIAL = {"easel": _at_the_easel, "guide": _guide, "true size": _true_size}

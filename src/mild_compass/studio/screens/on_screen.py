@@ -157,6 +157,8 @@ class OnScreen(QWidget):
         """100 mm, to be measured with a ruler on the glass."""
         left, y = 40.0, self.height() - 60.0
         right = left + BAR_MM * px_per_mm
+        # On a ground of its own: the sheet below may be light or dark.
+        painter.fillRect(QRectF(left - 14, y - 34, right - left + 28, 50), QColor(38, 38, 38, 220))
         painter.setPen(QPen(QColor("#f2f2f0"), 2))
         painter.drawLine(QPointF(left, y), QPointF(right, y))
         for x in (left, right):
