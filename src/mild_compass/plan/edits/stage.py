@@ -10,7 +10,7 @@ from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.edits.references import begin_blank
 from mild_compass.plan.errors import PlanError, require_within
 from mild_compass.plan.guides import EYE_M
-from mild_compass.plan.model import Horizon, Plan, Study
+from mild_compass.plan.model import Horizon, Plan
 from mild_compass.plan.sheet import SheetLayer
 from mild_compass.plan.stage import VIEW_DEG, Screen, Stage, Thing
 from mild_compass.plan.stage_beginnings import BEGINNINGS
@@ -155,12 +155,12 @@ def raise_eye(plan: Plan, eye_m: float) -> Plan:
     return with_study(plan, replace(study, perspective=replace(study.perspective, eye_m=eye_m)))
 
 
-def view_deg(study: Study) -> float:
-    """How wide the view is across the picture, in degrees; of a blank sheet, whose focal length is set by hand."""
-    return degrees(2 * atan(study.frame.width_px / 2 / max(study.perspective.focal_px, 1e-9)))
+def _told_view(plan: Plan) -> str:
+    study = current(plan)
+    return f"View {degrees(2 * atan(study.frame.width_px / 2 / study.perspective.focal_px)):.0f}° wide."
 
 
-@named("narrow or widen the view", "perspective", lambda plan, *_: f"View {view_deg(current(plan)):.0f}° wide.")
+@named("narrow or widen the view", "perspective", lambda plan, *_: _told_view(plan))
 def widen(plan: Plan, degrees_wide: float) -> Plan:
     """See so many degrees across the picture."""
     require_within("The width of view", degrees_wide, *VIEW_DEG, "degrees")

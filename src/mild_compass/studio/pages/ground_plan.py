@@ -11,7 +11,8 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from mild_compass.plan.edits.stage import change_thing, view_deg
+from mild_compass.craft.sheet_sizes.card import view_deg
+from mild_compass.plan.edits.stage import change_thing
 from mild_compass.plan.framing import picture_area
 from mild_compass.plan.stage import Stage, row_of
 from mild_compass.studio.board.marks import paint_word
@@ -51,6 +52,9 @@ class Scale:
     def from_widget(self, x: float, y: float) -> tuple[float, float]:
         """A place of the widget on the plan."""
         return (x - self.dx) / self.px, (self.dy - y) / self.px
+
+
+UNTOLD_HALF_DEG = 30.0  # of the view, while nothing tells the lens
 
 
 class GroundPlan(QWidget):
@@ -95,6 +99,14 @@ class GroundPlan(QWidget):
         self.plan.chosen = key
         self.plan.update()
 
+    @property
+    def view_deg(self) -> float:
+        """How wide the view is across the picture, by the lens that counts; 0 while nothing tells it."""
+        study, worked = self._computed.plan.study, self._computed.perspective()
+        if study is None or worked is None or worked.camera is None:
+            return 0.0
+        return view_deg(study.frame.width_px, worked.camera.focal.px)
+
     def fit(self) -> None:
         """Show everything."""
         self.plan.scale = None
@@ -105,9 +117,10 @@ class GroundPlan(QWidget):
         study = self._computed.plan.study
         if not self.isVisible() or study is None:
             return
-        eye, wide = study.perspective.eye_m, view_deg(study) if study.perspective.focal_px else 0.0
-        self._words.setText(f"Your eye is {eye:.2f} m above the ground; the view is {wide:.0f}° wide. Drag to move, "
-                            "wheel to zoom, F to see all of it.")  # fmt: skip
+        eye, wide = study.perspective.eye_m, self.view_deg
+        view = f"; the view is {wide:.0f}° wide" if wide else ""
+        self._words.setText(f"Your eye is {eye:.2f} m above the ground{view}. Drag to move, wheel to zoom, F to see "
+                            "all of it.")  # fmt: skip
         self.plan.update()
         self.drawn.fit_picture()
         self.drawn.update()
@@ -208,7 +221,7 @@ class _PlanView(QWidget):
         if study is None:
             return
         eye = scale.to_widget(np.array([[stage.eye_x_m, stage.eye_y_m]]))[0]
-        half = view_deg(study) / 2 if study.perspective.focal_px else 30.0
+        half = self._page.view_deg / 2 or UNTOLD_HALF_DEG
         reach = float(np.hypot(self.width(), self.height()))
         wedge = QPainterPath(QPointF(*eye))
         for side in (-half, half):

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QRect
-from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent
+from PySide6.QtCore import QRect, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent
 
 from mild_compass.plan.framing import picture_area
 from mild_compass.studio.derived.looks import step_images
@@ -75,22 +75,37 @@ class MediumPage(PictureRows):
         _, _, width, height = picture_area(self._computed.plan.paper, study.frame)
         tiles = []
         for k, (step, image) in enumerate(zip(self._made[2].steps, self._made[3], strict=True), 1):
-            words = (f"{100 * step.share:.0f} % of the picture", *_lines(step.words))
+            words = (f"{100 * step.share:.0f} % of the picture", step.words)
             tiles.append(Tile(str(k), width / height, image, f"{k}  {step.title}", words))
-        self.show_tiles(tiles, lines=4)
+        self.show_tiles(tiles, lines=2)
+
+    def _head(self) -> str:
+        return "\n".join(_summary(self._made[2])[:2]) if self._made is not None else ""
+
+    def _head_place(self) -> QRect:
+        """Where the words above the pictures stand: as high as they are when they wrap."""
+        room = QRect(EDGE, 10, max(self.width(), 2 * EDGE + 100) - 2 * EDGE, 200)
+        return QFontMetrics(_head_font(self.font())).boundingRect(room, Qt.TextFlag.TextWordWrap, self._head())
+
+    def _lay_out(self) -> None:
+        self.top = max(HEAD, self._head_place().height() + 8) if self._head() else HEAD
+        super()._lay_out()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
         if self._made is None:
             return
         painter = QPainter(self)
-        font = QFont(painter.font())
-        font.setPixelSize(13)
-        painter.setFont(font)
+        painter.setFont(_head_font(self.font()))
         painter.setPen(QColor(ink_on(self.surround)))
-        for k, line in enumerate(_summary(self._made[2])[:2]):
-            painter.drawText(QRect(EDGE, 10 + 18 * k, self.width() - 2 * EDGE, 18), 0, line)
+        painter.drawText(self._head_place(), Qt.TextFlag.TextWordWrap, self._head())
         painter.end()
+
+
+def _head_font(base: QFont) -> QFont:
+    font = QFont(base)
+    font.setPixelSize(13)
+    return font
 
 
 def _summary(work: MediumWork) -> list[str]:
@@ -105,13 +120,3 @@ def _summary(work: MediumWork) -> list[str]:
     if work.masking_mm:
         ground += f" Masking line {work.masking_mm / 10:.0f} cm."
     return [ground, *work.warnings]
-
-
-def _lines(words: str, longest: int = 44) -> list[str]:
-    """Words in lines of about so many letters."""
-    lines = [""]
-    for word in words.split():
-        if lines[-1] and len(lines[-1]) + len(word) + 1 > longest:
-            lines.append("")
-        lines[-1] = f"{lines[-1]} {word}".strip()
-    return lines

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget
 
@@ -11,6 +12,9 @@ from mild_compass.studio.board.empty import paint_words
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPaintEvent
+
+
+LONG_HEAD = 12  # letters
 
 
 class PlainTable(QTableWidget):
@@ -27,6 +31,9 @@ class PlainTable(QTableWidget):
         self.setShowGrid(False)
         self.setAlternatingRowColors(True)
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
+        if any(len(head) >= LONG_HEAD for head in heads):  # such a one takes two lines in a narrow window
+            self.horizontalHeader().setMinimumHeight(2 * self.fontMetrics().lineSpacing() + 8)
         self.setAccessibleName(name)
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -3,10 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import ceil
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QMimeData, QPointF, QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetrics,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QTransform,
+)
 from PySide6.QtWidgets import QFrame, QScrollArea, QWidget
 
 from mild_compass.studio.board.empty import paint_words
@@ -19,10 +31,11 @@ if TYPE_CHECKING:
     from mild_compass.studio.words import Hold
 
 GAP, EDGE = 16, 20
-CAPTION, LINE = 26, 16  # room for the title, and for each further line of words
+CAPTION, LINE = 28, 17  # room for the title, and for each further line of words
 LEAST, MOST, STEP = 112, 330, 6  # height of a picture: below the least the page scrolls
 MOST_SEEN = 60  # pictures kept in the way they are looked at
 SMALLEST = 24  # from however far away
+LEAST_WORDS, RAGGED, MOST_MEASURED = 70, 1.12, 4000  # width for words; what wrapping wastes; how many are kept measured
 Place = tuple[int, int, int, int]  # left, top, width, height on the page
 SCREEN_M = 0.6  # from the eye to the screen: common practice, no published source
 
@@ -30,6 +43,13 @@ SCREEN_M = 0.6  # from the eye to the screen: common practice, no published sour
 def ink_on(surround: str) -> str:
     """The ink for words on a grey."""
     return "#1c1c1c" if surround == "#c6c6c6" else "#ffffff"
+
+
+def _words_font(base: QFont) -> QFont:
+    """Of the words below a picture."""
+    font = QFont(base)
+    font.setPixelSize(12)
+    return font
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -66,6 +86,8 @@ class PictureRows(QWidget):
         self._tiles: list[Tile] = []
         self._places: dict[str, QRect] = {}
         self._lines = 1
+        self._long: dict[str, int] = {}  # how long words are in one line
+        self._metrics = QFontMetrics(_words_font(self.font()))
         self._way = ""
         self._seen: dict[tuple[str, int], QImage] = {}
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -130,7 +152,7 @@ class PictureRows(QWidget):
 
     def _rows(self, height: int, width: int, deep: int, stop: bool = False) -> tuple[list[Place], int]:
         """Where every picture lies, row by row, and how far down they reach; ``stop`` as soon as they do not fit."""
-        caption = CAPTION + LINE * self._lines
+        caption = CAPTION + LINE * self._lines_at(height, width)
         x, y = EDGE, EDGE + self.top
         row: list[Place] = []
         places: list[Place] = []
@@ -151,6 +173,23 @@ class PictureRows(QWidget):
             x += wide + GAP
         close_row()
         return places, y + height + caption + EDGE // 2
+
+    def _lines_at(self, height: int, width: int) -> int:
+        """How many lines the words below the pictures take at most, when these are so high."""
+        most = self._lines
+        for tile in self._tiles:
+            wide = max(min(round(height * tile.ratio), width - 2 * EDGE), LEAST_WORDS)
+            most = max(most, sum(self._wrapped(words, wide) for words in tile.words[: self._lines]))
+        return most
+
+    def _wrapped(self, words: str, wide: int) -> int:
+        """Into how many lines words wrap at a width, about: rather one too many."""
+        if words not in self._long:
+            if len(self._long) > MOST_MEASURED:
+                self._long.clear()
+            self._long[words] = self._metrics.horizontalAdvance(words)
+        long = self._long[words]
+        return 1 if long <= wide else ceil(RAGGED * long / wide)
 
     def _seen_px(self, near_px: int) -> int:
         """How high a picture looks from so many metres: the sheet by its own size, without one as it is on screen."""
@@ -204,19 +243,22 @@ class PictureRows(QWidget):
         """Draw over a picture, where a page has something to lay on it."""
 
     def _paint_caption(self, painter: QPainter, tile: Tile, place: QRect) -> None:
-        font = QFont(painter.font())
-        font.setPixelSize(12)
+        font = _words_font(painter.font())
         font.setWeight(QFont.Weight.DemiBold)
         painter.setFont(font)
         painter.setPen(QColor(ink_on(self.surround)))
-        width = max(place.width(), 70)
+        width = max(place.width(), LEAST_WORDS)
         title = painter.fontMetrics().elidedText(tile.title, Qt.TextElideMode.ElideMiddle, width)
         painter.drawText(QPointF(place.left(), place.bottom() + 18), title)
         font.setWeight(QFont.Weight.Normal)
         painter.setFont(font)
-        for number, words in enumerate(tile.words[: self._lines]):
-            line = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, width)
-            painter.drawText(QPointF(place.left(), place.bottom() + 18 + LINE * (number + 1)), line)
+        top = place.bottom() + 24
+        for words in tile.words[: self._lines]:
+            high = LINE * self._wrapped(words, width)
+            painter.drawText(
+                QRectF(place.left(), top, width, high), Qt.TextFlag.TextWordWrap | Qt.TextFlag.TextDontClip, words
+            )
+            top += high
 
     # -- hand and keys ----------------------------------------------------------------------------------------
 

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QLineF, QRectF, QSize, Qt
+from PySide6.QtCore import QLineF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QResizeEvent
+
     from mild_compass.plan.structure import Construction
     from mild_compass.studio.pages.parts import Parts
 
-FIGURE = QSize(300, 260)
+LEAST_PX, MOST_PX, SHARE, FOOT = 300, 640, 0.55, 80  # of the figure: sides, share of the page's width; room below
 
 
 class _Figure(QWidget):
@@ -24,7 +26,12 @@ class _Figure(QWidget):
         super().__init__()
         self.ratio = 1.5
         self.lines: list[tuple[float, float, float, float]] = []
-        self.setFixedSize(FIGURE)
+        self.setFixedSize(LEAST_PX, LEAST_PX)
+
+    def fit(self, wide: float, high: float) -> None:
+        """Be as large as the rectangle can be in so much room."""
+        scale = min(wide / self.ratio, high)
+        self.setFixedSize(round(scale * self.ratio) + 20, round(scale) + 20)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -76,6 +83,17 @@ class StepsPage(QScrollArea):
         self._steps.addStretch(1)
         self.setWidget(page)
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """The figure takes what the steps beside it leave."""
+        seen = self.viewport()
+        self._figure.fit(
+            min(max(SHARE * seen.width(), LEAST_PX), MOST_PX), min(max(seen.height() - FOOT, LEAST_PX), MOST_PX)
+        )
+
     @property
     def steps(self) -> tuple[str, ...]:
         """The steps shown."""
@@ -100,6 +118,7 @@ class StepsPage(QScrollArea):
         self._figure.ratio = box.width / box.height
         lines = lines_of(self.construction, self._figure.ratio, structure.theme_end, structure.nested)
         self._figure.lines = [tuple(line.ravel().tolist()) for line in lines]
+        self._fit()
         self._figure.update()
         steps = construction_steps(self.construction, box, self._computed.unit, structure.nested)
         while len(self._rows) < len(steps):

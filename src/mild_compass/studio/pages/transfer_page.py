@@ -20,7 +20,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet.transfer import TransferGuide
     from mild_compass.studio.pages.parts import Parts
 
-LEAST_PX, MOST_PX, SHARE, FOOT = 270, 700, 0.56, 110  # of the picture: sides, share of the page's width; room below
+LEAST_PX, MOST_PX, SHARE, FOOT = 220, 700, 0.56, 110  # of the picture: sides, share of the page's width; room below
+WORDS_PX = 380  # that the steps beside it need
 TO_PRINT, IN_ORDER, TO_HEED = "What to print", "In this order", "To heed"
 
 
@@ -117,9 +118,8 @@ class TransferPage(QScrollArea):
     def _fit(self) -> None:
         """The picture takes what the steps beside it leave."""
         seen = self.viewport()
-        self._figure.fit(
-            min(max(SHARE * seen.width(), LEAST_PX), MOST_PX), min(max(seen.height() - FOOT, LEAST_PX), MOST_PX)
-        )
+        wide = min(SHARE * seen.width(), seen.width() - WORDS_PX, MOST_PX)
+        self._figure.fit(max(wide, LEAST_PX), min(max(seen.height() - FOOT, LEAST_PX), MOST_PX))
         self._under.setFixedWidth(self._figure.width())
 
     def _follow(self) -> None:

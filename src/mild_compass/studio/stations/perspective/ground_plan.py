@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, cast
 
-from mild_compass.plan.edits.stage import raise_eye, view_deg, widen
+from mild_compass.plan.edits.stage import raise_eye, widen
 from mild_compass.plan.edits.studies import duplicate_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.desk import Desk
@@ -73,7 +73,7 @@ class GroundPlanInstrument(Instrument):
         study = self.desk.study
         self._things.refresh()
         self._eye.show_value(round(study.perspective.eye_m, 3))
-        self._view.show_value(round(view_deg(study), 1) if study.perspective.focal_px else 0.0)
+        self._view.show_value(round(self.plan_page.view_deg, 1))
         self._heading.show_value(round(self._things.stage.heading_deg, 1))
         self.plan_page.show_chosen(self._things.chosen)
 

@@ -78,7 +78,7 @@ class FindInstrument(Instrument):
         self._outside.chosen.connect(lambda _: self.refresh())
         self._find = button("Find frames", self.find, main=True)
         self._stop = button("Call it off", self._call_off)
-        self._use = button("Take this frame", self._take_chosen, main=True)
+        self._use = button("Take this frame", self._take_chosen)
         self._keep = button("Keep it as a study", lambda: self._take_chosen(as_study=True))
         self._state = soft("")
         return form(
