@@ -55,8 +55,13 @@ def same(one: np.ndarray, other: np.ndarray) -> float:
     return max(float((ink[:h, :w] & each).sum() / ink[:h, :w].sum()) for each in near)
 
 
-@pytest.mark.parametrize(("pages", "count", "size"), [("one page", 1, (297, 420)), ("A4", 4, (210, 297))])
-def test_the_sheet_comes_out_of_a_real_printer_true_whole_and_in_order(hand: Hand, folder: Path, pages, count, size):
+def test_the_sheet_comes_out_of_a_real_printer_true_whole_and_in_order(hand: Hand, folder: Path):
+    """One test for both: the driver names its files by the number of the job, in one folder for everybody."""
+    for pages, count, size in (("one page", 1, (297, 420)), ("A4", 4, (210, 297))):
+        _print_and_look(hand, folder, pages, count, size)
+
+
+def _print_and_look(hand: Hand, folder: Path, pages: str, count: int, size: tuple[float, float]) -> None:
     hand.go(6)
     control(take(hand, "print"), "Pages").pick(pages)
     hand.settle()

@@ -34,6 +34,7 @@ LEAST_FOUND, LEAST_OF_SET = 6, 2
 EDGES_TAKEN = 8
 CHOSEN_SHARE = 0.5 / 1500  # of the longer side: edges that run truer than that are chosen by length
 SURE, LIKELY = 0.95, 0.7
+NEAR_ENOUGH = 0.002  # of the height: sets whose horizon misses the best one by no more are as good
 RIGHT_HEIGHT, RIGHT_TILT_DEG = 0.01, 1.0  # a horizon within these of the true one is right
 WIDER = 1.4  # spreads by the found edges' own misfit are too narrow by about that
 MOST_GAP = 10.0
@@ -164,20 +165,24 @@ def _sets(lines: Array, error_px: Array, camera: JointCamera, letters: list[str]
 def _best_sets(
     level: list[Suggested], upright: list[Suggested], camera: JointCamera, picture: Picture
 ) -> tuple[float, list[Suggested], HorizonLine | None]:
-    """The level sets whose own horizon lies nearest to what all edges tell together: by how much it misses that, the
-    sets, and that horizon."""
+    """The level sets whose own horizon lies near to what all edges tell together, as many as do: by how much the
+    nearest misses that, the sets, and their horizon. Sets that the artist has begun are always among them."""
     points = {id(each): _point_of(each) for each in (*level, *upright)}
     best: tuple[float, list[Suggested], HorizonLine | None] | None = None
+    nearest = float("inf")
+    begun = [each for each in level if each.letter]
     for count in range(len(level), 0, -1):
         for some in combinations(level, count):
             line = _horizon_of([*some, *upright], points, picture)
             if line is None:
                 continue
             miss = max(abs(line.y_at(x) - camera.horizon_at(x)) for x in (0.0, float(picture.width_px)))
-            # More sets are worth a little more than the nearest line: each is a direction to draw by.
-            if best is None or miss < 0.7 * best[0]:
-                best = (miss, [*some, *upright], line)
-    return best if best is not None else (float("inf"), [*level, *upright], None)
+            nearest = min(nearest, miss)
+            # More sets are worth more than the nearest line: each is a direction to draw by.
+            worth = max(miss, NEAR_ENOUGH * picture.height_px)
+            if all(each in some for each in begun) and (best is None or worth < 0.7 * best[0]):
+                best = (worth, [*some, *upright], line)
+    return (nearest, *best[1:]) if best is not None else (nearest, [*level, *upright], None)
 
 
 def _point_of(found: Suggested) -> VanishingPoint | None:
