@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QRect, Qt
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QPushButton,
     QStyle,
     QStyleOptionComboBox,
+    QTableWidget,
     QToolButton,
     QWidget,
 )
@@ -25,6 +26,7 @@ from mild_compass.studio.settings.preferences import Preferences
 from mild_compass.studio.theme import apply
 
 SLACK_PX = 1
+HEAD_EDGE_PX = 3
 
 
 def label_needs(label: QLabel) -> tuple[int, int]:
@@ -61,7 +63,25 @@ def is_bare(each: QWidget) -> bool:
     )  # fmt: skip
 
 
+def cut_heads(table: QTableWidget) -> Iterator[str]:
+    """The heads of a table that their column cuts, however they wrap."""
+    header = table.horizontalHeader()
+    for column in range(table.columnCount()):
+        if header.isSectionHidden(column):
+            continue
+        item = table.horizontalHeaderItem(column)
+        wide, high = header.sectionSize(column) - 2 * HEAD_EDGE_PX, header.height()
+        words = item.text() if item is not None else ""
+        room = QRect(0, 0, wide, 10_000)
+        needed = header.fontMetrics().boundingRect(room, Qt.TextFlag.TextWordWrap, words)
+        if needed.width() > wide + SLACK_PX or needed.height() > high + SLACK_PX:
+            yield f"head “{words}” needs {needed.width()} × {needed.height()} and has {wide} × {high}"
+
+
 def cut(window: QWidget) -> Iterator[str]:
+    for table in window.findChildren(QTableWidget):
+        if table.isVisible() and table.horizontalHeader().isVisible():
+            yield from cut_heads(table)
     for each in window.findChildren(QWidget):
         if each.isVisible() and each.width() > 0:
             needed, room = needs(each)

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPaintEvent
 
 
-LONG_HEAD = 12  # letters
+LONG_HEAD = 10  # letters
 
 
 class PlainTable(QTableWidget):
