@@ -16,7 +16,8 @@ if TYPE_CHECKING:
     from mild_compass.plan.structure import Construction
     from mild_compass.studio.pages.parts import Parts
 
-LEAST_PX, MOST_PX, SHARE, FOOT = 300, 640, 0.55, 80  # of the figure: sides, share of the page's width; room below
+LEAST_PX, MOST_PX, SHARE, FOOT = 220, 640, 0.55, 80  # of the figure: sides, share of the page's width; room below
+WORDS_PX = 330  # that the steps beside it need
 
 
 class _Figure(QWidget):
@@ -90,9 +91,8 @@ class StepsPage(QScrollArea):
     def _fit(self) -> None:
         """The figure takes what the steps beside it leave."""
         seen = self.viewport()
-        self._figure.fit(
-            min(max(SHARE * seen.width(), LEAST_PX), MOST_PX), min(max(seen.height() - FOOT, LEAST_PX), MOST_PX)
-        )
+        wide = min(SHARE * seen.width(), seen.width() - WORDS_PX, MOST_PX)
+        self._figure.fit(max(wide, LEAST_PX), min(max(seen.height() - FOOT, LEAST_PX), MOST_PX))
 
     @property
     def steps(self) -> tuple[str, ...]:

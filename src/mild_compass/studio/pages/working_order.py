@@ -121,7 +121,7 @@ class _StepRow(QFrame):
     def _words(self, number: int, part: Part, order: WorkingOrder) -> QVBoxLayout:
         step = part.step
         some = "" if part.first and part.last else "  (a first part)" if part.first else "  (goes on)"
-        head = plain_label(f"{number}  {step.title}{some}")
+        head = Wrapped(f"{number}  {step.title}{some}")
         head.setProperty("head", True)
         column = QVBoxLayout()
         column.setSpacing(2)
