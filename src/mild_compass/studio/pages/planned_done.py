@@ -42,10 +42,10 @@ class _Row(QFrame):
         self.planned = Wrapped()
         self.measured = Wrapped()
         self.measured.setProperty("soft", True)
-        self.done = Writing("What came out", "What came out?")
+        self.done = Writing("What came out", "in words")
         self.outcome = Choice([(WORDS[each], each) for each in OUTCOMES], "Kept, changed or dropped")
         self.outcome.setMinimumContentsLength(max(map(len, WORDS.values())) + 1)
-        self.learned = Writing("What was learned", "Learned, in a line")
+        self.learned = Writing("What was learned", "in a line")
         for column, control in enumerate((self.planned, self._came(), self.outcome, self.learned)):
             grid.addWidget(control, 0, column, Qt.AlignmentFlag.AlignTop)
         self.done.chosen.connect(lambda words: self._say(done=words))
