@@ -19,6 +19,7 @@ from mild_compass.studio.files.printing import Order
 
 pytestmark = pytest.mark.skipif(bool(why_not()), reason=why_not() or "can be tried")
 DPI, INK = 100, 190
+TRIES, EMPTY_BYTES = 3, 1500
 PRINTERS_EDGE_MM = 5.0  # what this driver cannot print on, as most cannot
 
 
@@ -65,11 +66,15 @@ def _print_and_look(hand: Hand, folder: Path, pages: str, count: int, size: tupl
     hand.go(6)
     control(take(hand, "print"), "Pages").pick(pages)
     hand.settle()
-    known = lying_in(folder)
-    hand.window.files.printing.send(Order(NAME))
-    hand.settle()
-    assert f"The sheet is with {NAME}" in hand.window.notice.words.text()
-    paper = printed(folder, known)
+    for _ in range(TRIES):
+        known = lying_in(folder)
+        hand.window.files.printing.send(Order(NAME))
+        hand.settle()
+        assert f"The sheet is with {NAME}" in hand.window.notice.words.text()
+        paper = printed(folder, known)
+        if paper.stat().st_size > EMPTY_BYTES:
+            break
+        paper.unlink()  # on a busy machine the driver has been seen to lose a job and to print an empty page instead
     assert sizes_mm(paper) == [pytest.approx(size, abs=0.5)] * count
     session = hand.window.session
     meant = pages_of(print_sheet(session.plan, session.workspace.photos, output=hand.window.settings.output))
