@@ -8,6 +8,7 @@ from PySide6.QtCore import QLineF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
+from mild_compass.studio.pages.beside import LEAST_PX, picture_room
 from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:
@@ -16,8 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.structure import Construction
     from mild_compass.studio.pages.parts import Parts
 
-LEAST_PX, MOST_PX, SHARE, FOOT = 220, 640, 0.55, 80  # of the figure: sides, share of the page's width; room below
-WORDS_PX = 330  # that the steps beside it need
+WORDS_PX, FOOT_PX = 330, 80  # that the steps beside the picture need; room below it
 
 
 class _Figure(QWidget):
@@ -90,9 +90,7 @@ class StepsPage(QScrollArea):
 
     def _fit(self) -> None:
         """The figure takes what the steps beside it leave."""
-        seen = self.viewport()
-        wide = min(SHARE * seen.width(), seen.width() - WORDS_PX, MOST_PX)
-        self._figure.fit(max(wide, LEAST_PX), min(max(seen.height() - FOOT, LEAST_PX), MOST_PX))
+        self._figure.fit(*picture_room(self.viewport().size(), WORDS_PX, FOOT_PX))
 
     @property
     def steps(self) -> tuple[str, ...]:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLay
 from mild_compass.studio.board.sight import Sight
 from mild_compass.studio.board.strokes import draw_layers
 from mild_compass.studio.board.view import PAPER
+from mild_compass.studio.pages.beside import LEAST_PX, picture_room
 from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:
@@ -20,8 +21,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet.transfer import TransferGuide
     from mild_compass.studio.pages.parts import Parts
 
-LEAST_PX, MOST_PX, SHARE, FOOT = 220, 700, 0.56, 110  # of the picture: sides, share of the page's width; room below
-WORDS_PX = 380  # that the steps beside it need
+WORDS_PX, FOOT_PX = 380, 110  # that the steps beside the picture need; room below it
 TO_PRINT, IN_ORDER, TO_HEED = "What to print", "In this order", "To heed"
 
 
@@ -117,9 +117,7 @@ class TransferPage(QScrollArea):
 
     def _fit(self) -> None:
         """The picture takes what the steps beside it leave."""
-        seen = self.viewport()
-        wide = min(SHARE * seen.width(), seen.width() - WORDS_PX, MOST_PX)
-        self._figure.fit(max(wide, LEAST_PX), min(max(seen.height() - FOOT, LEAST_PX), MOST_PX))
+        self._figure.fit(*picture_room(self.viewport().size(), WORDS_PX, FOOT_PX))
         self._under.setFixedWidth(self._figure.width())
 
     def _follow(self) -> None:
