@@ -150,5 +150,6 @@ def journey(program: str, photo: Path, target: Path) -> None:
 
 if __name__ == "__main__":
     Atspi.init()
+    Atspi.set_timeout(20_000, 20_000)  # an instrument may take a moment to be made on a busy machine
     what, program, *rest = sys.argv[1:]
     look_round(program, int(rest[0])) if what == "names" else journey(program, *map(Path, rest))
