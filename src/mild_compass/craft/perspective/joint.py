@@ -104,11 +104,6 @@ class JointCamera:
         scaled = Edges((lines - self.middle_px) / self.unit_px, np.ones(len(lines)), np.ones(len(lines)))
         return np.asarray(scaled.off(points_of(self.row)[family : family + 1], self.row)[:, 0] * self.unit_px)
 
-    def point(self, family: int) -> Array:
-        """The point (x, y, w) of a family in photo pixels."""
-        x, y, w = points_of(self.row)[family]
-        return np.array([x * self.unit_px + w * self.middle_px[0], y * self.unit_px + w * self.middle_px[1], w])
-
 
 def joint_camera(
     lines: Array,

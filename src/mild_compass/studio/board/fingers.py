@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import hypot
 from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QEvent, QObject, QPointF, Qt, QTimer
@@ -92,7 +93,8 @@ class Fingers(QObject):
             self._pinched = None
 
     def _pinch(self, one: QPointF, other: QPointF) -> None:
-        middle, apart = (one + other) / 2, max((one - other).manhattanLength(), 1.0)
+        middle, way = (one + other) / 2, one - other
+        apart = max(hypot(way.x(), way.y()), 1.0)
         if self._pinched is not None:
             before, were_apart = self._pinched
             self._view.pinch(apart / were_apart, middle, middle - before)
