@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import shutil
 import subprocess
+import tempfile
 import time
 from contextlib import contextmanager
 from pathlib import Path
@@ -49,14 +50,23 @@ def why_not() -> str:
 
 
 @contextmanager
-def printing_system(here: Path) -> Iterator[Path]:
-    """CUPS with one printer; gives the folder into which it prints."""
+def printing_system() -> Iterator[Path]:
+    """CUPS with one printer; gives the folder into which it prints.
+
+    Its filters run as another user, so it lives beside pytest's folders, which nobody else may enter: a filter that
+    cannot read its job prints an empty page.
+    """
+    with tempfile.TemporaryDirectory(prefix="printing-", dir="/tmp", ignore_cleanup_errors=True) as own:
+        yield from _running(Path(own))
+
+
+def _running(here: Path) -> Iterator[Path]:
     for name in ("root", "spool", "cache", "state"):
-        (here / name).mkdir(parents=True)
+        (here / name).mkdir()
     (here / "cupsd.conf").write_text(SETTINGS.format(here=here))
     (here / "files.conf").write_text(FILES.format(here=here))
-    for each in (here, *here.rglob("*"), *list(here.parents)[:3]):
-        each.chmod(each.stat().st_mode | 0o755)  # filters run as another user
+    for each in (here, *here.rglob("*")):
+        each.chmod(each.stat().st_mode | 0o755)
     command = ["cupsd", "-f", "-c", str(here / "cupsd.conf"), "-s", str(here / "files.conf")]
     told = os.environ.get("CUPS_SERVER")
     os.environ["CUPS_SERVER"] = str(here / "socket")
