@@ -330,7 +330,7 @@ SERVICE = """
     app.exec()
 """
 CLIENT = """
-    import subprocess, sys
+    import subprocess, sys, time
     service = subprocess.Popen([sys.executable, "-c", sys.argv[1]], stdout=subprocess.PIPE, text=True)
     assert service.stdout.readline().strip() == "ready"
     from PySide6.QtCore import QCoreApplication
@@ -338,13 +338,18 @@ CLIENT = """
     app = QCoreApplication([])
     from mild_compass.studio.easel.awake import Awake
     awake = Awake()
-    before = len(QDBusConnection.sessionBus().interface().registeredServiceNames().value())
+    def lines():
+        return len(QDBusConnection.sessionBus().interface().registeredServiceNames().value())
+    before = lines()
     assert awake.hold() and awake.held
     assert service.stdout.readline().strip() == "asked by mild-compass"
-    during = len(QDBusConnection.sessionBus().interface().registeredServiceNames().value())
+    during = lines()
     awake.let_go()
     assert not awake.held
-    after = len(QDBusConnection.sessionBus().interface().registeredServiceNames().value())
+    end = time.monotonic() + 20  # the bus hears of the end when it gets its turn
+    while lines() > before and time.monotonic() < end:
+        time.sleep(0.05)
+    after = lines()
     assert (during, after) == (before + 1, before), (before, during, after)  # the line is there, and is closed
     service.kill()
     service.wait()
