@@ -13,12 +13,13 @@ from PIL import Image
 from skimage.morphology import skeletonize
 
 from mild_compass.craft.picture.chains import chains_of, joined_chains, lengths
-from mild_compass.craft.picture.line_drawing import cleaned, line_drawing
-from mild_compass.craft.picture.load import read_proxy
+from mild_compass.craft.picture.line_drawing import LineDrawing, cleaned, line_drawing
+from mild_compass.craft.picture.load import Picture, read_proxy
 from mild_compass.craft.picture.straight_runs import straightened
 from mild_compass.craft.picture.tone import to_bytes
+from mild_compass.craft.values.lead import led_lines
 from mild_compass.demo.glasshouse import PHOTOS
-from mild_compass.plan.model import Frame, Paper
+from mild_compass.plan.model import Frame, Paper, ValuePlan
 from mild_compass.plan.sheet import SheetPlan
 
 OUTLINES = Path(__file__).parents[1] / "data/outlines"
@@ -49,17 +50,26 @@ def share_near(lines: list[np.ndarray], drawn: tuple[np.ndarray, ...]) -> float:
     return float((distance[y, x] <= NEAR).mean())
 
 
-# How many strokes the same lines were before they were joined and ranked by how they stand out.
+# How many strokes the same lines were, and which share of the outlines the sixty longest held, before lines were joined
+# and led by the masses.
 BEFORE = {
-    "glasshouse-centre": 905, "glasshouse-crates": 958, "glasshouse-glare": 824, "glasshouse-good": 877,
-    "glasshouse-looking-out": 861, "lantern-bench": 164, "pumping-station": 280, "pumping-station-level": 290,
-    "pumping-station-low": 273,
+    "glasshouse-centre": (905, 0.412), "glasshouse-crates": (958, 0.365), "glasshouse-glare": (824, 0.390),
+    "glasshouse-good": (877, 0.415), "glasshouse-looking-out": (861, 0.374), "lantern-bench": (164, 0.833),
+    "pumping-station": (280, 0.772), "pumping-station-level": (290, 0.772), "pumping-station-low": (273, 0.775),
 }  # fmt: skip
-TEXTURED = {"pumping-station": 0.87, "pumping-station-level": 0.78}  # brick and slates: there some is scribble still
+TEXTURED = {"pumping-station-level": 0.82}  # bricks: there some is scribble still
+A_QUARTER_MORE, MOST_SIXTY = 1.25, 0.80  # of the outlines: so much sixty lines held anyway, or hold with a quarter more
 
 
-def on_truth(name: str, lines: tuple[np.ndarray, ...]) -> float:
-    """The share of drawn length that lies on a true outline, long or short."""
+def led(picture: Picture, amount: float) -> LineDrawing:
+    """The lines led by the masses of the usual values."""
+    return led_lines(amount, (), picture, WHOLE, SHEET, ValuePlan())
+
+
+def on_truth(name: str, drawn: LineDrawing) -> float:
+    """The share of drawn length that lies on a true outline, long or short; edges of shadows, which the pictures of
+    true outlines do not hold, are left out."""
+    lines = [line for line, kind in zip(drawn.lines_mm, drawn.kinds, strict=True) if kind != "shadow"]
     thin = np.array(Image.open(OUTLINES / f"{name}.png")) > 0
     away = cv2.distanceTransform((~thin).astype(np.uint8), cv2.DIST_L2, 5)
     points = [
@@ -74,14 +84,34 @@ def on_truth(name: str, lines: tuple[np.ndarray, ...]) -> float:
 
 @pytest.mark.parametrize("name", BEFORE)
 def test_most_of_the_true_outlines_are_drawn_in_few_strokes_that_lie_on_them(name):
-    """85 % of the outlines, 88 % of the strokes' length on one, three strokes in place of five."""
+    """85 % of the outlines, 88 % of the strokes' length on one, three strokes in place of five; the first sixty hold a
+    quarter more than before, or four fifths of all."""
     picture = read_proxy((PHOTOS / f"{name}.jpg").read_bytes(), name)
-    drawn = line_drawing(picture, WHOLE, SHEET, SheetPlan().trace_amount)
+    drawn = led(picture, SheetPlan().trace_amount)
     true = true_outlines(name)
+    strokes, sixty = BEFORE[name]
     assert share_near(true, drawn.lines_mm) >= 0.85
     assert drawn.length_mm <= MOST * lengths(true).sum()
-    assert len(drawn.lines_mm) <= 0.60 * BEFORE[name]
-    assert on_truth(name, drawn.lines_mm) >= TEXTURED.get(name, 0.88)
+    assert len(drawn.lines_mm) <= 0.60 * strokes
+    assert on_truth(name, drawn) >= TEXTURED.get(name, 0.88)
+    assert share_near(true, drawn.lines_mm[:60]) >= min(A_QUARTER_MORE * sixty, MOST_SIXTY)
+
+
+def test_in_leaves_the_outline_of_the_mass_comes_before_the_lines_within_it():
+    """A bush of dark leaves, every one of its own grey, before a pale wall: its outline comes first."""
+    rng = np.random.default_rng(5)
+    array = np.full((600, 900, 3), 215, np.uint8)
+    for _ in range(1500):
+        turn, far = rng.uniform(0, 2 * np.pi), 170 * np.sqrt(rng.uniform())
+        middle = (int(450 + far * np.cos(turn)), int(300 + far * np.sin(turn)))
+        grey = tuple([int(rng.integers(25, 115))] * 3)
+        cv2.ellipse(array, middle, (10, 4), float(rng.uniform(0, 180)), 0, 360, grey, -1)
+    drawn = led_lines(100, (), made(array), Frame(0, 0, 900, 600), Paper("x", 900, 600, 0), ValuePlan()).lines_mm
+    assert len(drawn) > 100
+    bush = shapely.Point(450, 300)
+    around = shapely.difference(bush.buffer(195), bush.buffer(155))
+    lengths_there = [shapely.intersection(shapely.LineString(line), around).length for line in drawn]
+    assert lengths_there[0] > 0.9 * 2 * np.pi * 170
 
 
 def test_a_wobbly_straight_line_is_drawn_straight_and_to_the_point_it_runs_to_anyway():

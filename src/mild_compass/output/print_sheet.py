@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING
 from mild_compass.craft.drawing import Drawing, Layer
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.perspective.worked import aims_of, work_out
-from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.sheet.layers import as_printed, frame_layer, sheet_drawing
 from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
 from mild_compass.craft.sheet.tiles import pages_for
+from mild_compass.craft.values.lead import lines_to_trace
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.output.pdf import PageSetup, Printed, pages_pdf
 from mild_compass.output.raster import framed
@@ -103,7 +103,7 @@ def drawn_sheet(
         if {"masses", "edges"} & set(layers):
             masses = study_masses(proxy, study, plan.paper)
         if "lines" in layers:
-            lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount, aims_of(worked))
+            lines = lines_to_trace(proxy, study, plan.paper, aims_of(worked))
     drawing = as_printed(sheet_drawing(study, plan.paper, worked, masses, layers, lines, output.unit), study.sheet)
     picture = None
     if "picture" in layers:

@@ -10,7 +10,6 @@ from PIL import Image
 
 from mild_compass.craft.geometry.lines import Box, picture_box
 from mild_compass.craft.perspective.worked import aims_of, work_out
-from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.picture.tone import grey_of_lightness, lightness
 from mild_compass.craft.sheet.layers import sheet_drawing
@@ -18,6 +17,7 @@ from mild_compass.craft.sheet.lifting import LAYER_WORDS
 from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
 from mild_compass.craft.values.drawn import coverage
+from mild_compass.craft.values.lead import lines_to_trace
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.values.names import names_of
 from mild_compass.output.openraster import open_raster
@@ -96,7 +96,7 @@ def layered_sheet(
     if has_picture:
         proxy = proxy or study_picture(plan, study, photos)
         masses = study_masses(proxy, study, plan.paper)
-        lines = line_drawing(proxy, study.frame, plan.paper, study.sheet.trace_amount, aims_of(worked))
+        lines = lines_to_trace(proxy, study, plan.paper, aims_of(worked))
     names = RASTER_LAYERS if has_picture else tuple(name for name in RASTER_LAYERS if name not in FROM_THE_PHOTO)
     drawing = sheet_drawing(study, plan.paper, worked, masses, names, lines, output.unit)
     size, per_mm = sheet_px(drawing, dpi), dpi / MM_PER_INCH

@@ -8,8 +8,8 @@ import numpy as np
 
 from mild_compass.craft.check.pieces import PlanLine
 from mild_compass.craft.perspective.worked import aims_of
-from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.sheet.layers import sheet_drawing
+from mild_compass.craft.values.lead import lines_to_trace
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.sheet import SheetLayer
 
@@ -67,8 +67,7 @@ def study_lines(plan: Plan, picture: Picture | None) -> tuple[PlanLine, ...]:
     assert worked is not None
     lines = None
     if picture is not None and plan.ground(worked.study).is_photo:
-        amount = worked.study.sheet.trace_amount
-        lines = line_drawing(picture, worked.study.frame, plan.paper, amount, aims_of(worked.perspective))
+        lines = lines_to_trace(picture, worked.study, plan.paper, aims_of(worked.perspective))
     return tuple(planned_lines(worked, None, lines))
 
 

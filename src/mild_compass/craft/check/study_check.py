@@ -12,8 +12,8 @@ from mild_compass.craft.check.check import check
 from mild_compass.craft.check.planned import frame_lines, planned_lines
 from mild_compass.craft.check.tones import drawn_tones
 from mild_compass.craft.perspective.worked import aims_of
-from mild_compass.craft.picture.line_drawing import line_drawing
 from mild_compass.craft.sheet.measure import lengths_mm, points_mm
+from mild_compass.craft.values.lead import lines_to_trace
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.guides import guide_name
@@ -105,8 +105,7 @@ def study_check(
     assert worked is not None
     lines = masses = None
     if picture is not None:
-        amount = study.sheet.trace_amount
-        lines = line_drawing(picture, study.frame, plan.paper, amount, aims_of(worked.perspective))
+        lines = lines_to_trace(picture, study, plan.paper, aims_of(worked.perspective))
         if with_values or {"masses", "edges"} & set(study.sheet.layers):
             masses = study_masses(picture, study, plan.paper)
     asked = asked_of(worked, drawing, masses, lines)

@@ -1,9 +1,8 @@
 """A line drawing of a photo, fit to trace: few, clean lines as vectors.
 
 Edges are the ridges of a colour gradient (J. Canny, IEEE PAMI 8(6), 1986; several channels together by S. Di Zenzo,
-CVGIP 33, 1986), chained from junction to junction and joined where they go on across gaps. They are ranked by length,
-by step, and by how far they stand out from what lies round them, so that scribble in texture comes last (after C.
-Grigorescu, N. Petkov, M. Westenberg, IEEE Trans. Image Processing 12, 2003). What is straight is drawn straight.
+CVGIP 33, 1986), chained from junction to junction, joined where they go on across gaps, and ranked by how telling they
+are, led by the masses. What is straight is drawn straight.
 """
 
 from __future__ import annotations
@@ -22,6 +21,7 @@ from mild_compass.craft.picture.chains import chains_of, joined_chains, lengths
 from mild_compass.craft.picture.framed import bare_paper, laid_on_sheet, sized
 from mild_compass.craft.picture.line_kinds import LineKind, kinds_of
 from mild_compass.craft.picture.straight_runs import straightened
+from mild_compass.craft.picture.telling import Lead, crowd_of, ordered, scores
 
 if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
@@ -34,12 +34,7 @@ LONGEST_PX = 900
 SMOOTH_PX = 1.4
 WEIGHTS = (1.0, 0.6, 0.6)  # of L*, a* and b*: a drawing follows values before hues
 WEAK_STEP, STRONG_STEP = 0.6, 1.4  # of colour to a pixel: an edge begins where it is strong and is followed while weak
-FULL_STEP = 6.0  # steps above that count alike
 JOINS = ((9.0, 40.0), (18.0, 35.0), (28.0, 18.0))  # the wider the gap, the straighter a line must go on: px, degrees
-ROUND_PX = 10.0  # how far round a line its step is compared
-USUAL, USUAL_AMOUNT = (0.283, 0.5), 95.0  # the score that a line must have; the higher the more faint texture there is
-FAINT = (0.6, 1.1)  # that score from the middle one of all lines found
-STEEP = 0.75  # how fast the amount falls with the length of the more telling lines
 CM_A_MINUTE, SECONDS_A_LINE = 40.0, 2.5  # of a hand that traces: common practice, no published source
 LEAST_SHARE = 0.012  # of the diagonal: shorter lines are crumbs at any amount
 EASE_PX, LEAVE_PX = 2.0, 0.6  # how far along a line it is eased, and how far it may then leave its edge
@@ -75,19 +70,28 @@ class LineDrawing:
 
 
 def line_drawing(
-    picture: Picture, frame: Frame, paper: Paper, amount: float, aims: tuple[tuple[float, float, float], ...] = ()
+    picture: Picture,
+    frame: Frame,
+    paper: Paper,
+    amount: float,
+    aims: tuple[tuple[float, float, float], ...] = (),
+    lead: Lead | None = None,
 ) -> LineDrawing:
     """The lines of what the frame shows, from none (0) through the usual (95) to all that was found (100).
 
     ``aims`` are the vanishing points (x, y, w) in photo pixels: a straight line that runs to one within what tracing
-    can tell is drawn to it.
+    can tell is drawn to it. ``lead`` is what the masses say of lines.
     """
-    ranked, kinds, amounts = _CHAINS.of(picture, (frame, paper, aims), lambda: _ranked(picture, frame, paper, aims))
+    ranked, kinds, amounts = _CHAINS.of(
+        picture, (frame, paper, aims, lead), lambda: _ranked(picture, frame, paper, aims, lead)
+    )
     count = min(len(ranked), max(1, int((amounts <= amount + 1e-9).sum()))) if amount > 0 else 0
     return LineDrawing(ranked[:count], kinds[:count], tuple(amounts.tolist()))
 
 
-def _ranked(picture: Picture, frame: Frame, paper: Paper, aims: tuple[tuple[float, float, float], ...]) -> Ranked:
+def _ranked(
+    picture: Picture, frame: Frame, paper: Paper, aims: tuple[tuple[float, float, float], ...], lead: Lead | None
+) -> Ranked:
     frame_map = FrameMap.of(frame, paper)
     box, photo_px = frame_map.box, (picture.width_px, picture.height_px)
     width, height = sized(frame_map, LONGEST_PX)
@@ -105,36 +109,17 @@ def _ranked(picture: Picture, frame: Frame, paper: Paper, aims: tuple[tuple[floa
     chains = [chain for chain, long in zip(chains, lengths(chains), strict=True) if long >= LEAST_SHARE * diagonal]
     if not chains:
         return (), (), np.zeros(0)
-    amounts = _amounts(_scores(chains, step, diagonal), lengths(chains))
-    order = np.argsort(amounts, kind="stable")
     scale = np.array([box.width / width, box.height / height])
+    standing = None if lead is None else np.asarray(cv2.resize(lead.standing, (width, height)), np.float32)
+    crowd = crowd_of(on, cv2.GaussianBlur(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (0, 0), SMOOTH_PX).astype(np.float32))
+    outlines = [(each - box[:2]) / scale for each in lead.outlines_mm] if lead else []
+    ranked, amounts = ordered(chains, scores(chains, step, standing), crowd, outlines)
     points = [np.append((frame_map.matrix() @ np.array(aim))[:2], aim[2]) for aim in aims]
-    clean = cleaned([chains[k] for k in order])
+    clean = cleaned(ranked)
     kinds = tuple(kinds_of(rgb, clean))
     lines = [line * scale + box[:2] for line in clean]
     straight = straightened(lines, points, STRAIGHT_PX * float(scale[0]), diagonal * float(scale[0]))
-    return tuple(straight), kinds, amounts[order]
-
-
-def _scores(chains: list[Array], step: Channels, diagonal: float) -> Array:
-    """How telling lines are: long, clear, and clearer than what lies round them."""
-    around = cv2.GaussianBlur(step, (0, 0), ROUND_PX)
-    found = []
-    for chain, long in zip(chains, lengths(chains), strict=True):
-        columns, rows = np.minimum(np.floor(chain).astype(int), (step.shape[1] - 1, step.shape[0] - 1)).T
-        clear = float(step[rows, columns].mean())
-        stands_out = clear / (float(around[rows, columns].mean()) + 0.1)
-        found.append(long / diagonal * min(clear, FULL_STEP) * stands_out)
-    return np.array(found)
-
-
-def _amounts(scores: Array, long: Array) -> Array:
-    """The amount, 0 to 100, at which each line comes in: of the usual ones the longest first, then by score."""
-    usual = float(np.clip(FAINT[0] - FAINT[1] * float(np.median(scores)), *USUAL))
-    told = scores >= usual
-    above = USUAL_AMOUNT * (float(long[told].min()) / long) ** STEEP if told.any() else scores
-    below = 100 - (100 - USUAL_AMOUNT) * scores / usual
-    return np.asarray(np.where(told, above, below))
+    return tuple(straight), kinds, amounts
 
 
 def edges(rgb: NDArray[np.uint8]) -> tuple[NDArray[np.bool_], Channels]:

@@ -5,8 +5,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from mild_compass.plan.model import ValuePlan
 from mild_compass.studio.derived.derived import Derived, Key
 from mild_compass.studio.derived.looks import Looks, stepped_back, tone_view
+from mild_compass.studio.derived.masses import counts_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -29,11 +31,18 @@ def _reads(picture: Any, study: Any, paper: Any) -> StudyReads:
     return study_reads(picture, study, paper, FrameMap.of(study.frame, paper))
 
 
-def _lines(picture: Any, frame: Any, paper: Any, amount: float, perspective: Any, ground: Any) -> LineDrawing:
+def _lines(perspective: Any, ground: Any, amount: float, *led: Any) -> LineDrawing:
     from mild_compass.craft.perspective.worked import aims_of, work_out
-    from mild_compass.craft.picture.line_drawing import line_drawing
+    from mild_compass.craft.values.lead import led_lines
 
-    return line_drawing(picture, frame, paper, amount, aims_of(work_out(perspective, ground)))
+    return led_lines(amount, aims_of(work_out(perspective, ground)), *led)
+
+
+def _leading(values: ValuePlan) -> ValuePlan:
+    """What of the values leads the lines: how simple the masses are, and what was changed of them, does not."""
+    return ValuePlan(
+        values.count, values.method, values.thresholds, values.smallest_mm2, detail=values.detail, areas=values.areas
+    )
 
 
 def _contrast(*inputs: Any) -> QImage:
@@ -116,4 +125,5 @@ class Views:
         if plan.study is None or looks is None:
             return None
         study = plan.study
-        return looks.picture, study.frame, plan.paper, study.sheet.trace_amount, study.perspective, plan.ground(study)
+        led = looks.picture, study.frame, plan.paper, _leading(study.values), counts_of(study)
+        return study.perspective, plan.ground(study), study.sheet.trace_amount, *led

@@ -1,0 +1,67 @@
+"""The lines to trace of a study, led by its masses."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import cv2
+import numpy as np
+
+from mild_compass.craft.geometry.lines import picture_box
+from mild_compass.craft.kept import Kept
+from mild_compass.craft.picture.line_drawing import LineDrawing, line_drawing
+from mild_compass.craft.picture.telling import Lead
+from mild_compass.craft.values.detail import what_counts
+from mild_compass.craft.values.masses import hierarchy_for
+from mild_compass.craft.values.outlines import mass_shapes
+
+if TYPE_CHECKING:
+    from mild_compass.craft.picture.load import Picture
+    from mild_compass.craft.values.detail import Counts
+    from mild_compass.craft.values.hierarchy import Hierarchy
+    from mild_compass.plan.model import Frame, Paper, Study, ValuePlan
+
+    Aims = tuple[tuple[float, float, float], ...]
+
+SIMPLER = range(20, 100, 8)  # where it is looked whether a border still stands
+OUTLINED = 66.0  # as simple as the picture is whose outlines are drawn for what lies within them
+NEAR_PX = 5  # a border is told so wide
+ROUNDING_PX = 3.0
+_LEADS: Kept[Lead] = Kept(3)
+
+
+def lines_to_trace(picture: Picture, study: Study, paper: Paper, aims: Aims = ()) -> LineDrawing:
+    """The lines of a study's picture, as many as the study wants; ``aims`` as for line_drawing."""
+    counts = what_counts(study)
+    return led_lines(study.sheet.trace_amount, aims, picture, study.frame, paper, study.values, counts)
+
+
+def led_lines(
+    amount: float,
+    aims: Aims,
+    picture: Picture,
+    frame: Frame,
+    paper: Paper,
+    values: ValuePlan,
+    counts: tuple[Counts, ...] = (),
+) -> LineDrawing:
+    """The same from what is needed of the study."""
+    nested = hierarchy_for(picture, frame, paper, values, counts)
+    lead = _LEADS.of(nested, (frame, paper), lambda: _lead(nested, frame, paper))
+    return line_drawing(picture, frame, paper, amount, aims, lead)
+
+
+def _lead(nested: Hierarchy, frame: Frame, paper: Paper) -> Lead:
+    height, width = nested.labels.shape
+    standing = np.zeros((height, width), np.float32)
+    wide = np.ones((NEAR_PX, NEAR_PX), np.uint8)
+    for simple in SIMPLER:
+        steps = nested.steps_at(nested.stop_at(simple))
+        border = np.zeros((height, width), np.uint8)
+        border[:, 1:] |= steps[:, 1:] != steps[:, :-1]
+        border[1:] |= steps[1:] != steps[:-1]
+        standing += cv2.dilate(border, wide).astype(np.float32) / np.float32(len(SIMPLER))
+    box = picture_box(paper, frame)
+    scale = np.array([box.width / width, box.height / height])
+    outlines = mass_shapes(nested.steps_at(nested.stop_at(OUTLINED)), ROUNDING_PX).borders
+    return Lead(standing, tuple(each * scale + box[:2] for each in outlines))
