@@ -17,7 +17,7 @@ from mild_compass.craft.values.joins import joins_of
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.medium import medium_work
 from mild_compass.craft.values.merging import shapes_of
-from mild_compass.craft.values.planes import APART_MM, direction_deg, hatching
+from mild_compass.craft.values.planes import APART_MM, area_of, direction_deg, hatching, outline_of_shape
 from mild_compass.craft.values.readings import readings
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.values import (
@@ -207,6 +207,23 @@ def test_strokes_run_the_way_they_are_told_and_stay_in_the_plane(plan, lit, way,
     normal = np.array([np.sin(np.radians(expected)), np.cos(np.radians(expected))])
     at = sorted(float(stroke.mean(0) @ normal) for stroke in strokes)
     assert np.diff(at) == pytest.approx(APART_MM, abs=1e-6)
+
+
+def test_a_shape_pointed_at_becomes_a_plane_without_what_lies_within_it():
+    values = np.full((300, 400), 80, np.float32)
+    values[60:240, 80:320] = 15
+    values[120:180, 160:240] = 80
+    picture = grey(values)
+    frame = whole(picture)
+    frame_map = FrameMap.of(frame, SHEET)
+    masses = find_masses(picture, frame, SHEET, ValuePlan(count=2, smallest_mm2=10))
+    outline = outline_of_shape(masses, frame_map.to_sheet((100.0, 100.0)), frame_map)
+    assert shapely.area(area_of(outline)) == pytest.approx(240 * 180 - 80 * 60, rel=0.03)
+    strokes = hatching(Plane("plane-1", outline, "level"), work_out(PerspectivePlan()), frame_map)
+    hole = shapely.Polygon(frame_map.to_sheet([(165, 125), (235, 125), (235, 175), (165, 175)]))
+    assert len(strokes) > 8
+    assert not any(shapely.intersects(hole, shapely.LineString(stroke)) for stroke in strokes)
+    assert outline_of_shape(masses, frame_map.to_sheet((-50.0, 100.0)), frame_map) is None
 
 
 def test_strokes_run_to_a_traced_point_or_not_at_all(lit):

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import Qt
+from shapely import contains_xy
 from tests.studio.conftest import Hand, control, words_of
 from tests.studio.test_pages import study, take
 
 from mild_compass.craft.sheet_sizes.papers import paper
+from mild_compass.craft.values.planes import area_of
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.edits.values import change_values
@@ -289,8 +292,8 @@ def test_an_edge_is_clicked_and_becomes_lost_and_is_left_as_the_photo_has_it(ben
 
 def test_a_plane_is_drawn_round_named_turned_and_removed(bench: Hand):
     tool = take(bench, "planes")
-    bench.drag((500, 500), (500, 500))
-    assert "Drag round a plane" in bench.window.notice.words.text()
+    bench.drag((-500, 500), (-500, 500))
+    assert "outside the picture" in bench.window.notice.words.text()
     _lasso(bench, [(300, 700), (900, 700), (900, 1000), (300, 1000)])
     bench.settle()
     (plane,) = study(bench).values.planes
@@ -305,6 +308,35 @@ def test_a_plane_is_drawn_round_named_turned_and_removed(bench: Hand):
     control(tool, "Strokes run").pick(("upright", ""))
     bench.click("Remove the plane")
     assert study(bench).values.planes == ()
+
+
+def test_a_shape_pointed_at_becomes_a_plane_and_a_click_takes_it_up_again(bench: Hand):
+    tool = take(bench, "planes")
+    bench.drag((500, 500), (500, 500))
+    (plane,) = study(bench).values.planes
+    assert contains_xy(area_of(plane.points), 500, 500)
+    assert bench.window.board.drawing().layer("planes").strokes
+    bench.drag((500, 500), (500, 500))
+    assert study(bench).values.planes == (plane,)
+    assert tool._chosen == plane.id
+    bench.window.session.undo()
+    assert study(bench).values.planes == ()
+
+
+def test_what_is_said_of_edges_and_planes_leaves_masses_and_edges_where_they_are(bench: Hand):
+    """Nothing is measured anew for it, so nothing goes from the board meanwhile."""
+    take(bench, "edges")
+    masses = bench.window.computed.measured_masses
+    assert masses is not None
+    border = max(masses.borders_mm, key=len)
+    x, y = bench.window.computed.worked().frame_map.to_photo(border[len(border) // 2]).tolist()
+    bench.drag((x, y), (x, y))
+    assert len(study(bench).values.edges) == 1
+    assert bench.window.computed.measured_masses is masses
+    bench.window.session.apply(change_values(replace(study(bench).values, simple=70.0)))
+    assert bench.window.board.drawing().layer("edges").strokes, "the last ones until the new ones are there"
+    bench.settle()
+    assert bench.window.computed.measured_masses is not masses
 
 
 def test_so_many_lines_are_chosen_on_the_sheet_with_the_time_they_take(bench: Hand):

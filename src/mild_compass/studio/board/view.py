@@ -170,7 +170,7 @@ class StudyView(QWidget):
             return None
         masses = self.computed.masses if "masses" in self.layers else None
         if "edges" in self.layers:
-            masses = self.computed.measured_masses
+            masses = self.computed.edges_shown
         lines = self.computed.views.lines() if "lines" in self.layers else None
         scene = self.computed.scene if study.staged else None
         moves_with_photo = {name for name in self.layers if name in MOVES_WITH_PHOTO and (scene or name != "stage")}

@@ -138,6 +138,12 @@ class Computed(QObject):
         return self._masses.measured.value
 
     @property
+    def edges_shown(self) -> Masses | None:
+        """The same to be looked at: the last ones until new ones are there."""
+        self._masses.measured.refresh()
+        return self._masses.measured_shown
+
+    @property
     def masses_current(self) -> bool:
         """Whether the masses belong to the plan as it is shown."""
         return self._masses.now is not None

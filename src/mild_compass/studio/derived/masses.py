@@ -107,7 +107,7 @@ def _outlined(flat: FlatPicture, _: Picture, *inputs: Any) -> DrawnMasses:
     return DrawnMasses(masses, masses_image(masses, DRAWN_PX))
 
 
-def _measured(drawn: DrawnMasses, smallest_mm2: float) -> Masses:
+def _measured(drawn: DrawnMasses, smallest_mm2: float, _: Picture) -> Masses:
     from mild_compass.craft.values.mass_readings import prepare
 
     prepare(drawn.masses, smallest_mm2)
@@ -152,6 +152,14 @@ class StudyMasses:
         return self.now or (self._last_of(looks.picture) if looks else None)
 
     @property
+    def measured_shown(self) -> Masses | None:
+        """The masses with their edges measured; until they are there the last ones of the same picture."""
+        looks, last = self._looks(), self.measured.last
+        if self.measured.value is not None or looks is None or last is None:
+            return self.measured.value
+        return last[1] if last[0][2] is looks.picture else None
+
+    @property
     def image(self) -> QImage | None:
         """The picture of the masses: drawn from their outlines, or until these are there by pixels."""
         drawn = self.outlined.value
@@ -187,7 +195,8 @@ class StudyMasses:
         plan, looks = self._session.plan, self._looks()
         if plan.study is None or looks is None:
             return None
-        return looks.picture, plan.study.frame, plan.paper, plan.study.values, counts_of(plan.study)
+        values = replace(plan.study.values, edges=(), planes=())  # said of the masses: they stay as they are
+        return looks.picture, plan.study.frame, plan.paper, values, counts_of(plan.study)
 
     def _fitted_key(self) -> Key | None:
         """The same, once the quick masses are there: two at a time would keep both waiting."""
@@ -203,7 +212,7 @@ class StudyMasses:
         if self._are_wanted(key) and self._has_hierarchy(key):
             return None
         picture, frame, paper, values, _ = key
-        return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=(), edges=(), planes=())
+        return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=())
 
     def _has_hierarchy(self, key: Key) -> bool:
         if self.flat.last is None:
@@ -217,8 +226,10 @@ class StudyMasses:
         return (flat, *key) if flat is not None and key is not None else None
 
     def _measured_key(self) -> Key | None:
-        drawn, plan = self.outlined.value, self._session.plan
-        return (drawn, plan.study.values.smallest_mm2) if drawn is not None and plan.study is not None else None
+        drawn, plan, looks = self.outlined.value, self._session.plan, self._looks()
+        if drawn is None or plan.study is None or looks is None:
+            return None
+        return drawn, plan.study.values.smallest_mm2, looks.picture
 
     def _last_of(self, picture: Picture) -> Masses | None:
         last = self.outlined.last

@@ -5,11 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from shapely import contains_xy
+
+from mild_compass.craft.values.planes import area_of, outline_of_shape
 from mild_compass.plan.edits.values import next_value_id, remove_plane, set_plane
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.tones import Plane, StrokeWay
 from mild_compass.studio.desk import Desk
-from mild_compass.studio.stations.outlining import OutliningInstrument, points_of
+from mild_compass.studio.stations.outlining import OutliningInstrument, Points, points_of
 from mild_compass.studio.widgets import Choice, Names, Sentence, Tick, button, form, number_entry, rule
 
 if TYPE_CHECKING:
@@ -26,17 +29,18 @@ WAYS: list[tuple[str, tuple[StrokeWay, str]]] = [
     ("along the plane", ("along", "")),
 ]
 NAMES = ("top", "side", "falling away")
+FINDING = "The shapes are still being found. Try again in a moment, or draw round a plane."
 
 
 class PlanesInstrument(OutliningInstrument):
-    """Draws round a plane and says which way its strokes run; the hatching is light and may be printed."""
+    """Points at a shape, or draws round a plane, and says which way its strokes run; the hatching may be printed."""
 
     name = "planes"
     words = "Planes"
     icon = "planes"
     fill = "colour"
     layers = ("planes", "frame")
-    hint = "Draw round a plane: the top, a side, one that falls away. Strokes that follow it make it turn."
+    hint = "Click a shape, or draw round a plane: the top, a side. Strokes that follow it make it turn."
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -113,12 +117,15 @@ class PlanesInstrument(OutliningInstrument):
                 entry.refuse(f"{error} It stays as it was.")  # type: ignore[attr-defined]
 
     def drawn(self, trail: list[BoardPoint]) -> None:
+        self._mark(points_of(trail))
+
+    def _mark(self, points: Points) -> None:
         chosen: tuple[StrokeWay, str] = self._way.value or ("angle", "")
         way, letter = chosen
         count = len(self.desk.study.values.planes)
         name = NAMES[count] if count < len(NAMES) else ""
         try:
-            plane = Plane(next_value_id(self.desk.plan, "plane"), points_of(trail), way, 45.0, letter, name)
+            plane = Plane(next_value_id(self.desk.plan, "plane"), points, way, 45.0, letter, name)
         except PlanError as error:
             self.desk.say(str(error))
             return
@@ -127,16 +134,21 @@ class PlanesInstrument(OutliningInstrument):
             self.refresh()
 
     def clicked(self, at: BoardPoint) -> None:
-        """A click takes up the plane under it."""
-        import shapely
-
-        spot = shapely.Point(at.photo_px)
+        """A click takes up the plane under it, or makes one of the shape that is there."""
         for each in reversed(self.desk.study.values.planes):
-            if shapely.contains(shapely.make_valid(shapely.Polygon(each.points)), spot):
+            if contains_xy(area_of(each.points), *at.photo_px):
                 self._chosen = each.id
                 self.refresh()
                 return
-        self.desk.say("Drag round a plane to mark it; a click takes up one that is marked.")
+        masses = self.desk.computed.masses if self.desk.computed.masses_current else None
+        if masses is None:
+            self.desk.say(FINDING)
+            return
+        outline = outline_of_shape(masses, self.desk.frame_map.to_sheet(at.photo_px), self.desk.frame_map)
+        if outline is None:
+            self.desk.say("That is outside the picture. Point at a shape inside it, or draw round a plane.")
+        else:
+            self._mark(outline)
 
     def delete(self) -> None:
         if self._chosen:
