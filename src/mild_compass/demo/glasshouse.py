@@ -156,7 +156,7 @@ def _morning(photos: PhotoFolder) -> list[Edit | Note]:
     edits += [
         values.change_values(ValuePlan(count=4, method="found", smallest_mm2=60.0)),
         Note("Path and near bench are one light shape.", "values"),
-        sheet.change_sheet(SheetPlan(("frame", "grid", "lines", "horizon"), 30.0, pages="A4", trace_amount=21.0)),
+        sheet.change_sheet(SheetPlan(("frame", "grid", "lines", "horizon"), 30.0, pages="A4", trace_amount=7.24)),
         *_other_studies(photos),
         change_work(WorkPlan(support="light paper", start="8:30", light_until="11:20", materials=("2B pencil",))),
         studies.choose_for_sheet("study-1", "the can points into the picture, and the lamps stay"),

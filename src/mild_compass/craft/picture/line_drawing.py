@@ -110,10 +110,14 @@ def _ranked(
     if not chains:
         return (), (), np.zeros(0)
     scale = np.array([box.width / width, box.height / height])
-    standing = None if lead is None else np.asarray(cv2.resize(lead.standing, (width, height)), np.float32)
+    standing = near = np.zeros((height, width), np.float32)
+    if lead is not None:
+        standing, near = (
+            np.asarray(cv2.resize(each, (width, height)), np.float32) for each in (lead.standing, lead.near)
+        )
     crowd = crowd_of(on, cv2.GaussianBlur(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (0, 0), SMOOTH_PX).astype(np.float32))
     outlines = [(each - box[:2]) / scale for each in lead.outlines_mm] if lead else []
-    ranked, amounts = ordered(chains, scores(chains, step, standing), crowd, outlines)
+    ranked, amounts = ordered(chains, scores(chains, step, standing), crowd, near, outlines)
     points = [np.append((frame_map.matrix() @ np.array(aim))[:2], aim[2]) for aim in aims]
     clean = cleaned(ranked)
     kinds = tuple(kinds_of(rgb, clean))

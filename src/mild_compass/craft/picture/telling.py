@@ -32,6 +32,7 @@ MEETING_PX, MEETING_DEG = 8.0, 150.0  # usual lines that meet so are drawn in on
 STEEP = 0.75  # how fast the amount falls with the length of the usual lines
 CROWD_PX, CROWDED, IN_A_CROWD = 14.0, 0.11, 0.6  # how far round, from where, and what a line in it still counts
 LED_SHARE = 0.1  # of the diagonal: a shorter part of an outline is nothing to trace
+NEAR_A_SUBJECT = 2.0  # so much more a line counts in a subject
 RIM_PX = 31  # so much wider a crowd is where outlines are looked for, which run along its rim
 STEP_PX = 4.0  # along an outline
 BESIDE_PX = 4.0  # a line no further from an outline of the masses is that outline
@@ -40,13 +41,14 @@ BESIDE_PX = 4.0  # a line no further from an outline of the masses is that outli
 @dataclass(frozen=True, eq=False, slots=True)
 class Lead:
     """What the masses say of lines: for how much of the way to the simplest picture a border stands (h, w, 0 to 1),
-    and the outlines on the sheet in mm that stand for most of it."""
+    how near a subject is (h, w, 0 to 1), and the outlines on the sheet in mm that stand for most of it."""
 
     standing: Channel
+    near: Channel
     outlines_mm: tuple[Array, ...]
 
 
-def scores(chains: list[Array], step: Channel, standing: Channel | None) -> Array:
+def scores(chains: list[Array], step: Channel, standing: Channel) -> Array:
     """How telling lines (n, 2) are: long, clear, clearer than what lies round them, and borders of masses.
 
     ``step`` (h, w) is that of colour to a pixel, ``standing`` as in Lead, of the same size.
@@ -57,7 +59,7 @@ def scores(chains: list[Array], step: Channel, standing: Channel | None) -> Arra
     for chain, long in zip(chains, lengths(chains), strict=True):
         clear = _mean(step, chain)
         stands_out = clear / (_mean(around, chain) + 0.1)
-        stays = 1.0 if standing is None else np.sqrt(1 + STANDING * _mean(standing, chain))
+        stays = np.sqrt(1 + STANDING * _mean(standing, chain))
         found.append(long / diagonal * min(clear, FULL_STEP) * stands_out * stays)
     return np.array(found)
 
@@ -67,11 +69,13 @@ def _mean(values: Channel, line: Array) -> float:
     return float(values[rows, columns].mean())
 
 
-def ordered(chains: list[Array], told: Array, crowd: Channel, outlines: list[Array]) -> tuple[list[Array], Array]:
+def ordered(
+    chains: list[Array], told: Array, crowd: Channel, near: Channel, outlines: list[Array]
+) -> tuple[list[Array], Array]:
     """Lines, the most telling first, and the amount (0 to 100) at which each comes in.
 
     Those that are telling enough for the usual amount are joined where they meet, and come by their length; in a crowd
-    the outlines of the masses stand for what runs along them, and other lines count less.
+    the outlines of the masses stand for what runs along them, and other lines count less. In a subject all count more.
     """
     usual = float(np.clip(FAINT[0] - FAINT[1] * float(np.median(told)), *USUAL))
     most = [chain for chain, score in zip(chains, told, strict=True) if score >= usual]
@@ -79,9 +83,9 @@ def ordered(chains: list[Array], told: Array, crowd: Channel, outlines: list[Arr
     rim = np.asarray(cv2.dilate(crowd, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (RIM_PX, RIM_PX))), np.float32)
     led = [part for outline in outlines for part in _where(outline, rim, CROWDED)]
     most = joined_chains(_without(most, led), MEETING_PX, MEETING_DEG)
-    weight = np.array([IN_A_CROWD if _mean(crowd, line) > CROWDED else 1.0 for line in most] + [1.0] * len(led))
+    crowded = np.array([IN_A_CROWD if _mean(crowd, line) > CROWDED else 1.0 for line in most] + [1.0] * len(led))
     lines = [*most, *led]
-    counted = lengths(lines) * weight
+    counted = lengths(lines) * crowded * np.array([1 + NEAR_A_SUBJECT * _mean(near, line) for line in lines])
     above = USUAL_AMOUNT * (counted.min(initial=np.inf) / counted) ** STEEP
     below = 100 - (100 - USUAL_AMOUNT) * np.array([score for _, score in rest]) / usual
     lines += [chain for chain, _ in rest]

@@ -38,12 +38,30 @@ class Counts:
 
 def what_counts(study: Study) -> tuple[Counts, ...]:
     """The focus and the ringed subjects, where detail is to be kept for them; nothing where it is even."""
-    if not study.values.detail:
-        return ()
+    return subjects_of(study) if study.values.detail else ()
+
+
+def subjects_of(study: Study) -> tuple[Counts, ...]:
+    """The focus and the ringed subjects."""
     found = [Counts(ring.x_px, ring.y_px, ring.radius_x_px, ring.radius_y_px) for ring in study.rings]
     if study.reads.focus is not None:
         found.append(Counts(*study.reads.focus))
     return tuple(found)
+
+
+def nearness(shape: tuple[int, int], frame: Frame, paper: Paper, counts: tuple[Counts, ...]) -> NDArray[np.float32]:
+    """How near each pixel (h, w) of the value map is to what counts: 1 inside, 0 at twice its size and beyond."""
+    diagonal = float(np.hypot(*shape))
+    near = np.zeros(shape, np.float32)
+    x, y = np.arange(shape[1], dtype=np.float32)[None, :], np.arange(shape[0], dtype=np.float32)[:, None]
+    for each in counts:
+        spots = ((each.x_px, each.y_px), (each.x_px + max(each.across_px, 1e-6), each.y_px + each.down_px))
+        (cx, cy), (ex, ey) = to_steps_px(spots, frame, paper, shape).tolist()
+        across = max(abs(ex - cx), NEAR_SHARE * diagonal if each.across_px <= 0 else 1.0)
+        down = max(abs(ey - cy), NEAR_SHARE * diagonal if each.down_px <= 0 else 1.0)
+        far = np.sqrt(((x + 0.5 - cx) / across) ** 2 + ((y + 0.5 - cy) / down) ** 2)
+        near = np.maximum(near, np.clip(2 - far, 0, 1))
+    return near
 
 
 def border_weight(
@@ -58,16 +76,7 @@ def border_weight(
     diagonal = float(np.hypot(*shape))
     weight: NDArray[np.float32] = np.ones(shape, np.float32)
     if counts and amount > 0:
-        near = np.zeros(shape, np.float32)
-        x, y = np.arange(shape[1], dtype=np.float32)[None, :], np.arange(shape[0], dtype=np.float32)[:, None]
-        for each in counts:
-            spots = ((each.x_px, each.y_px), (each.x_px + max(each.across_px, 1e-6), each.y_px + each.down_px))
-            (cx, cy), (ex, ey) = to_steps_px(spots, frame, paper, shape).tolist()
-            across = max(abs(ex - cx), NEAR_SHARE * diagonal if each.across_px <= 0 else 1.0)
-            down = max(abs(ey - cy), NEAR_SHARE * diagonal if each.down_px <= 0 else 1.0)
-            far = np.sqrt(((x + 0.5 - cx) / across) ** 2 + ((y + 0.5 - cy) / down) ** 2)
-            # Full inside, and gone at twice the size.
-            near = np.maximum(near, np.clip(2 - far, 0, 1))
+        near = nearness(shape, frame, paper, counts)
         weight = np.exp(np.float32(np.log(MOST_TIMES) * amount / 100) * (1 - 2 * near)).astype(np.float32)
     for area in areas:
         mask = filled(to_steps_px(area.points, frame, paper, shape), shape).astype(np.float32)

@@ -11,7 +11,7 @@ from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.line_drawing import LineDrawing, line_drawing
 from mild_compass.craft.picture.telling import Lead
-from mild_compass.craft.values.detail import what_counts
+from mild_compass.craft.values.detail import nearness, subjects_of, what_counts
 from mild_compass.craft.values.masses import hierarchy_for
 from mild_compass.craft.values.outlines import mass_shapes
 
@@ -33,25 +33,27 @@ _LEADS: Kept[Lead] = Kept(3)
 def lines_to_trace(picture: Picture, study: Study, paper: Paper, aims: Aims = ()) -> LineDrawing:
     """The lines of a study's picture, as many as the study wants; ``aims`` as for line_drawing."""
     counts = what_counts(study)
-    return led_lines(study.sheet.trace_amount, aims, picture, study.frame, paper, study.values, counts)
+    amount, subjects = study.sheet.trace_amount, subjects_of(study)
+    return led_lines(amount, aims, subjects, picture, study.frame, paper, study.values, counts)
 
 
 def led_lines(
     amount: float,
     aims: Aims,
+    subjects: tuple[Counts, ...],
     picture: Picture,
     frame: Frame,
     paper: Paper,
     values: ValuePlan,
     counts: tuple[Counts, ...] = (),
 ) -> LineDrawing:
-    """The same from what is needed of the study."""
+    """The same from what is needed of the study: in ``subjects`` lines count more, for ``counts`` detail is kept."""
     nested = hierarchy_for(picture, frame, paper, values, counts)
-    lead = _LEADS.of(nested, (frame, paper), lambda: _lead(nested, frame, paper))
+    lead = _LEADS.of(nested, (frame, paper, subjects), lambda: _lead(nested, frame, paper, subjects))
     return line_drawing(picture, frame, paper, amount, aims, lead)
 
 
-def _lead(nested: Hierarchy, frame: Frame, paper: Paper) -> Lead:
+def _lead(nested: Hierarchy, frame: Frame, paper: Paper, subjects: tuple[Counts, ...]) -> Lead:
     height, width = nested.labels.shape
     standing = np.zeros((height, width), np.float32)
     wide = np.ones((NEAR_PX, NEAR_PX), np.uint8)
@@ -64,4 +66,5 @@ def _lead(nested: Hierarchy, frame: Frame, paper: Paper) -> Lead:
     box = picture_box(paper, frame)
     scale = np.array([box.width / width, box.height / height])
     outlines = mass_shapes(nested.steps_at(nested.stop_at(OUTLINED)), ROUNDING_PX).borders
-    return Lead(standing, tuple(each * scale + box[:2] for each in outlines))
+    near = nearness((height, width), frame, paper, subjects)
+    return Lead(standing, near, tuple(each * scale + box[:2] for each in outlines))

@@ -31,11 +31,11 @@ def _reads(picture: Any, study: Any, paper: Any) -> StudyReads:
     return study_reads(picture, study, paper, FrameMap.of(study.frame, paper))
 
 
-def _lines(perspective: Any, ground: Any, amount: float, *led: Any) -> LineDrawing:
+def _lines(perspective: Any, ground: Any, amount: float, subjects: Any, *led: Any) -> LineDrawing:
     from mild_compass.craft.perspective.worked import aims_of, work_out
     from mild_compass.craft.values.lead import led_lines
 
-    return led_lines(amount, aims_of(work_out(perspective, ground)), *led)
+    return led_lines(amount, aims_of(work_out(perspective, ground)), subjects, *led)
 
 
 def _leading(values: ValuePlan) -> ValuePlan:
@@ -125,5 +125,7 @@ class Views:
         if plan.study is None or looks is None:
             return None
         study = plan.study
+        from mild_compass.craft.values.detail import subjects_of
+
         led = looks.picture, study.frame, plan.paper, _leading(study.values), counts_of(study)
-        return study.perspective, plan.ground(study), study.sheet.trace_amount, *led
+        return study.perspective, plan.ground(study), study.sheet.trace_amount, subjects_of(study), *led
