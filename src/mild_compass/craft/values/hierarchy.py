@@ -8,6 +8,7 @@ go to the smaller shape, then to the one that begins first, then to the darker v
 from __future__ import annotations
 
 import heapq
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -93,8 +94,8 @@ def hierarchy_of(
     """
     variance = max(float(lightness.var()), 1.0)
     costs = costs_of(lightness, thresholds, means)
-    base = fitted_steps(costs, BASE_PRICE * variance, weight)
-    crumbs = fitted_steps(costs, CRUMB_PRICE * variance, weight)
+    with ThreadPoolExecutor(2) as both:  # NumPy and OpenCV let go of the interpreter
+        base, crumbs = both.map(lambda each: fitted_steps(costs, each * variance, weight), (BASE_PRICE, CRUMB_PRICE))
     steps = with_islands(base, crumbs, smallest_px, weight)
     return _Merging(steps, costs, smallest_px, weight, variance).run()
 
