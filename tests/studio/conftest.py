@@ -28,7 +28,7 @@ class Hand:
 
     def settle(self) -> None:
         """Wait until everything on the window is as it will stay."""
-        self.bot.waitUntil(lambda: self.window.idle, timeout=20_000)
+        self.bot.waitUntil(lambda: self.window.idle, timeout=60_000)
 
     def rest(self) -> None:
         """Let what is laid out be laid out, without waiting for answers."""

@@ -20,6 +20,7 @@ from mild_compass.plan.edits.check import choose_drawing
 from mild_compass.studio.application import load_demo
 from mild_compass.studio.derived import checks
 from mild_compass.studio.files.dialogs import Dialogs
+from mild_compass.studio.widgets import Choice
 
 LINES = PHOTOS / "pumping-drawing-lines.jpg"
 MADE: dict[object, object] = {}
@@ -114,6 +115,31 @@ def test_drawing_and_plan_change_over_between_board_and_companion(check: Hand):
     assert pair.companion.view.fill == "masses"
 
 
+def test_plan_and_drawing_are_laid_over_each_other_on_the_companion_too(check: Hand):
+    take(check, "off")
+    companion = check.window.middle.pair.companion
+    view, chosen = companion.view, companion.findChild(Choice)
+    assert chosen.currentText() == "The sheet as planned"
+    seen = {}
+    for way in ("", "two inks", "wipe", "difference", "side by side"):
+        chosen.pick(way)
+        check.settle()
+        seen[way] = view.grab().toImage()
+    assert len({bytes(image.constBits()) for image in seen.values()}) == 5
+    chosen.pick("wipe")
+    place = QPointF(view.width() * 0.3, view.height() / 2)
+    check.mouse(QEvent.Type.MouseButtonPress, place, view)
+    check.mouse(QEvent.Type.MouseButtonRelease, place, view)
+    check.settle()
+    assert view.over.edge == pytest.approx(0.28, abs=0.05)
+    assert view.grab().toImage() != seen["wipe"]
+    check.go(2)
+    assert view.over is None
+    assert not chosen.isVisible()
+    check.go(7)
+    assert view.over is not None, "it is laid over again on coming back"
+
+
 def test_a_pair_is_set_by_dragging_from_the_plan_to_the_drawing(check: Hand):
     tool = take(check, "off")
     made = check.window.computed.drawing_check
@@ -173,7 +199,7 @@ def test_plan_and_drawing_are_laid_over_each_other_in_every_way(check: Hand):
     place = QPointF(page.width() * 0.3, page.height() / 2)
     check.mouse(QEvent.Type.MouseButtonPress, place, page)
     check.mouse(QEvent.Type.MouseButtonRelease, place, page)
-    assert page.edge == pytest.approx(0.27, abs=0.05)
+    assert page.laid.edge == pytest.approx(0.27, abs=0.05)
     control(tool, "How they are laid over each other").pick("drawing")
     plain = page.grab().toImage()
     page.setFocus()

@@ -2,27 +2,36 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
-from PySide6.QtCore import QPointF, QSize, QTimer, Signal
+from PySide6.QtCore import QPointF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QPainter
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
 from mild_compass.craft.geometry.lines import Box, clipped
 from mild_compass.studio.board.fingers import Fingers
+from mild_compass.studio.board.laid import Laid, LaidOver
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.board.view import StudyView
 from mild_compass.studio.taking_out import TakenOut, as_picture, picture_of
 from mild_compass.studio.theme.icons import give_icon
-from mild_compass.studio.widgets import plain_label
+from mild_compass.studio.widgets import Choice, plain_label
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QMouseEvent, QPainter
+    from PySide6.QtGui import QMouseEvent, QPaintEvent
 
     from mild_compass.studio.board.sight import Sight
     from mild_compass.studio.derived.computed import Computed
-    from mild_compass.studio.words import Fill, Mode
+    from mild_compass.studio.words import Fill, Hold, Mode
 
 PAUSE_MS = 50
+RIM = 10.0
+OVER: tuple[tuple[str, Laid], ...] = (
+    ("Two inks", "two inks"),
+    ("Wiping edge", "wipe"),
+    ("Difference", "difference"),
+    ("Side by side", "side by side"),
+)
 WORDS: dict[Mode, str] = {"sheet": "The sheet, in masses", "photo": "The picture, with the frame"}
 
 
@@ -33,14 +42,20 @@ class SmallView(StudyView):
 
     def __init__(self, computed: Computed) -> None:
         super().__init__(computed, "sheet")
-        self.room = 10.0
+        self.room = RIM
+        self.over: LaidOver | None = None  # plan and drawing, where they are laid over each other
         self.fill = "masses"
         self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
         self._pause.timeout.connect(self.update)
         self._fingers = Fingers(self)
-        TakenOut(self, lambda _: as_picture(picture_of(self)) if self.study is not None else None)
+        TakenOut(self, lambda _: as_picture(picture_of(self)) if self.study is not None and not self.wipes else None)
         self.setToolTip("Drag it into another program to take it along as a picture")
         self.setAccessibleName("Companion")
+
+    @property
+    def wipes(self) -> bool:
+        """Whether dragging moves a wiping edge."""
+        return self.over is not None and self.over.way == "wipe"
 
     def follow(self) -> None:
         """Follow at a walking pace: the hand is on the board, and the board comes first."""
@@ -66,7 +81,26 @@ class SmallView(StudyView):
         """A finger that rests changes board and companion over."""
         self.rested.emit()
 
+    def hold(self, name: Hold, on: bool) -> None:
+        super().hold(name, on)
+        if self.over is not None:
+            self.over.holds = self.holds
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        made = self.computed.drawing_check if self.over is not None else None
+        if self.over is None or made is None or not made.flat:
+            super().paintEvent(event)
+            return
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self.surround))
+        self.over.paint(painter, self.size().toSizeF(), self.plan.paper, made)
+        painter.end()
+
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.over is not None and self.wipes and event.buttons() & Qt.MouseButton.LeftButton:
+            self.over.wipe_to(event.position().x(), self.size().toSizeF(), self.plan.paper)
+            self.update()
+            return
         sheet = self.sheet_sight()
         if sheet is not None:
             x, y = sheet.from_widget((event.position().x(), event.position().y())).tolist()
@@ -99,6 +133,9 @@ class Companion(QWidget):
         self._shown: tuple[Mode, tuple[str, ...], bool] = (self.view.mode, (), False)
         self._title = plain_label(WORDS[self.view.mode])
         self._title.setProperty("soft", True)
+        self._over = Choice([], "What the companion shows")
+        self._over.chosen.connect(self._lay_over)
+        self._over.hide()
         swap = QToolButton()
         give_icon(swap, "swap")
         swap.setProperty("flat", True)
@@ -109,6 +146,7 @@ class Companion(QWidget):
         head = QHBoxLayout()
         head.setContentsMargins(8, 0, 2, 0)
         head.addWidget(self._title, 1)
+        head.addWidget(self._over, 1)
         head.addWidget(swap)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -117,20 +155,37 @@ class Companion(QWidget):
         layout.addWidget(self.view, 1)
 
     def show_sheet(self, fill: Fill, layers: tuple[str, ...]) -> None:
-        """The sheet as it was drawn, or as it was planned."""
+        """The sheet as it was drawn, or as it was planned; or, if so chosen, both over each other."""
         self._shown = ("sheet", (fill, *layers), False)
         self.view.hold("as taken", False)
         self.view.fill, self.view.layers = fill, layers
         self.view.set_mode("sheet")
-        self._title.setText("Your drawing" if fill == "drawing" else "The sheet as planned")
+        alone = "Your drawing" if fill == "drawing" else "The sheet as planned"
+        chosen = self._over.value
+        self._over.set_items([(alone, ""), *OVER])
+        self._over.show_value(chosen or "")
+        self._lay_over(chosen or "")
+        self._title.hide()
+        self._over.show()
+
+    def _lay_over(self, way: Laid | Literal[""]) -> None:
+        if not way:
+            self.view.over = None
+        elif self.view.over is None or self.view.over.way != way:
+            self.view.over = LaidOver(RIM)
+            self.view.over.way, self.view.over.holds = way, self.view.holds
+        self.view.update()
 
     def show_mode(self, mode: Mode, layers: tuple[str, ...], before: bool = False) -> None:
         """Show the photo or the sheet, with these layers; or the photo as it was before anything was changed."""
         if (mode, layers, before) == self._shown:
             return
         self._shown = (mode, layers, before)
+        self.view.over = None
         self.view.fill = "masses"
         self.view.layers = layers
         self.view.hold("as taken", before)
         self.view.set_mode(mode)
+        self._over.hide()
+        self._title.show()
         self._title.setText("The photo as it was taken" if before else WORDS[mode])

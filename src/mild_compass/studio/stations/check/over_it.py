@@ -53,7 +53,7 @@ class OverItInstrument(Instrument):
         return self.desk.page("over it")  # type: ignore[return-value]
 
     def refresh(self) -> None:
-        self._way.show_value(self._page.way)
-        self._moved.show_value(self._page.moved)
-        self._down.show_value(self._page.upside_down)
+        self._way.show_value(self._page.laid.way)
+        self._moved.show_value(self._page.laid.moved)
+        self._down.show_value(self._page.laid.upside_down)
         self._page.refresh()
