@@ -12,6 +12,7 @@ import subprocess
 import sys
 import time
 import warnings
+from contextlib import suppress
 from pathlib import Path
 
 import gi
@@ -25,6 +26,9 @@ USED = {
     "list", "table", "menu item", "page tab",
 }  # fmt: skip
 TITLES = ("References", "Viewfinder", "Armature", "Perspective", "Values", "Sheet", "Check", "Logbook")
+# What the plan's menu opens, the guide last: it stays open beside the work.
+DIALOGS = {"Preferences": "Preferences", "Keys": "Keys", "About": "About", "Guide": "Guide"}
+ENDS = ("Close", "Cancel")
 PATIENCE_S = 40
 
 
@@ -90,6 +94,37 @@ def press(thing: Atspi.Accessible) -> None:
     raise SystemExit(f"{thing.get_role_name()} “{thing.get_name()}” cannot be pressed")
 
 
+def begin(thing: Atspi.Accessible) -> None:
+    """Do its first action, which does not end before a menu or a dialog is closed again: nobody waits for that."""
+    Atspi.set_timeout(400, 400)
+    with suppress(gi.repository.GLib.Error):
+        thing.do_action(0)
+    Atspi.set_timeout(20_000, 20_000)
+
+
+def look_into_dialogs(program: str) -> None:
+    """Every window that the plan's menu opens: what has no name?"""
+    running, app = studio(program, "demo")
+    try:
+        for name, title in DIALOGS.items():
+            known = len(children(app))
+            begin(find(app, "push button", "Plan"))
+            begin(find(app, "menu item", name))
+            opened = wait(lambda title=title: next((c for c in children(app) if c.get_name().startswith(title)), None))
+            assert len(children(app)) == known + 1, name
+            nameless = [t.get_role_name() for t in showing(opened) if t.get_role_name() in USED and not named(t)]
+            if nameless:
+                raise SystemExit(f"{title}: without a name: {nameless}")
+            ends = [t for t in showing(opened) if t.get_role_name() == "push button" and t.get_name() in ENDS]
+            if ends:
+                press(ends[0])
+                wait(lambda known=known: len(children(app)) == known)
+        print("all dialogs looked into")
+    finally:
+        running.terminate()
+        running.wait()
+
+
 def look_round(program: str, most: int) -> None:
     """Every station of the worked plan, and its first instruments: what has no name?"""
     running, app = studio(program, "demo")
@@ -152,4 +187,9 @@ if __name__ == "__main__":
     Atspi.init()
     Atspi.set_timeout(20_000, 20_000)  # an instrument may take a moment to be made on a busy machine
     what, program, *rest = sys.argv[1:]
-    look_round(program, int(rest[0])) if what == "names" else journey(program, *map(Path, rest))
+    if what == "names":
+        look_round(program, int(rest[0]))
+    elif what == "dialogs":
+        look_into_dialogs(program)
+    else:
+        journey(program, *map(Path, rest))

@@ -69,6 +69,10 @@ def test_every_control_can_be_named(tmp_path: Path):
     assert "looked at" in told
 
 
+def test_the_plans_menu_and_its_dialogs_can_be_opened_and_named(tmp_path: Path):
+    assert "all dialogs" in read(tmp_path, "dialogs", PROGRAM)
+
+
 def test_from_a_photo_to_a_sheet_by_accessible_actions_alone(tmp_path: Path):
     photo, target = tmp_path / "quay.jpg", tmp_path / "sheet.pdf"
     photo.write_bytes(jpeg())

@@ -98,8 +98,11 @@ def style_sheet(p: Palette, text_px: int = TEXT_PX) -> str:
     QToolButton[hold="true"]:pressed {{ background: {p.accent}; color: {p.on_accent}; }}
     QToolButton::menu-indicator {{ image: none; }}
     QToolButton::menu-button {{ border: none; width: 14px; }}
+    QToolButton[whole="true"]::menu-button {{ width: 0px; }}
+    QToolButton[whole="true"]::menu-arrow {{ image: none; width: 0px; }}
     QToolButton::menu-arrow {{ image: url({down}); width: 9px; height: 9px; }}
     QToolButton[popupMode="1"] {{ padding-right: 18px; }}
+    QToolButton[whole="true"] {{ padding-right: 8px; }}
     QComboBox, QLineEdit, QSpinBox, QPlainTextEdit {{
         background: {p.card}; border: 1px solid {p.rule}; border-radius: 3px; padding: 3px 6px; min-height: 18px;
         selection-background-color: {p.accent}; selection-color: {p.on_accent};

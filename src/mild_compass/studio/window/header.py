@@ -42,7 +42,7 @@ class Header(QWidget):
         give_icon(self.plan_button, "menu")
         self.plan_button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.plan_button.setMenu(plan_menu)
-        self.plan_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        _opens_whole(self.plan_button)
         self._name, self._paper = plain_label(), plain_label()
         self._name.setProperty("head", True)
         self._paper.setProperty("soft", True)
@@ -51,7 +51,7 @@ class Header(QWidget):
         self._studies.aboutToShow.connect(self._list_studies)
         self.study_button = QToolButton()
         self.study_button.setMenu(self._studies)
-        self.study_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        _opens_whole(self.study_button)
         self.study_button.setToolTip("Studies of this plan")
         self._study_dot = _dot()
         for widget in (self.plan_button, self._name, _dot(), self._paper, self._study_dot, self.study_button):
@@ -108,6 +108,13 @@ class Header(QWidget):
             action.triggered.connect(lambda _, key=each.id: self.study_chosen.emit(key))
         self._studies.addSeparator()
         self._studies.addActions(list(self._study_actions))
+
+
+def _opens_whole(made: QToolButton) -> None:
+    """Its menu opens wherever it is pressed, also by a reader of the screen: Qt's own instant menus cannot be."""
+    made.setPopupMode(QToolButton.ToolButtonPopupMode.MenuButtonPopup)
+    made.setProperty("whole", True)
+    made.clicked.connect(made.showMenu)
 
 
 def _dot() -> QLabel:
