@@ -39,13 +39,19 @@ def lengths(lines: list[Array]) -> Array:
     return np.array([float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in lines])
 
 
-def _end_and_way(line: Array) -> tuple[Array, Array]:
-    """A line's first point, and the unit vector in which it goes on beyond it."""
-    head = line[: int(TANGENT_PX) + 2]  # points are at least a pixel apart
-    long = np.cumsum(np.hypot(*np.diff(head, axis=0).T))
-    inner = head[min(int(np.searchsorted(long, TANGENT_PX)) + 1, len(head) - 1)]
-    way = line[0] - inner
-    return line[0], way / max(float(np.hypot(*way)), 1e-9)
+def _ends_and_ways(lines: list[Array]) -> tuple[Array, Array]:
+    """The ends of lines (2n, 2), first and last of each, and the unit vectors in which the lines go on beyond them."""
+    points, counts = np.concatenate(lines), np.array([len(line) for line in lines])
+    first = np.cumsum(counts) - counts
+    steps = np.arange(min(int(TANGENT_PX) + 2, int(counts.max())))  # points are at least a pixel apart
+    inward = np.minimum(steps, counts[:, None] - 1)
+    index = np.stack([first[:, None] + inward, (first + counts - 1)[:, None] - inward], 1).reshape(-1, len(steps))
+    heads = points[index]
+    long = np.cumsum(np.hypot(*np.moveaxis(np.diff(heads, axis=1), 2, 0)), axis=1)
+    last = np.minimum(np.repeat(counts, 2), len(steps)) - 1
+    at = np.minimum((long < TANGENT_PX).sum(1) + 1, last)
+    way = heads[:, 0] - heads[np.arange(len(heads)), at]
+    return heads[:, 0], way / np.maximum(np.hypot(*way.T), 1e-9)[:, None]
 
 
 def joined_chains(lines: list[Array], gap_px: float, bend_deg: float) -> list[Array]:
@@ -55,9 +61,7 @@ def joined_chains(lines: list[Array], gap_px: float, bend_deg: float) -> list[Ar
     """
     if len(lines) < 2:
         return lines
-    ends = [_end_and_way(line[::side]) for line in lines for side in (1, -1)]
-    at, ways = np.array([end for end, _ in ends]), np.array([way for _, way in ends])
-    pairs = _pairs(at, ways, gap_px, bend_deg)
+    pairs = _pairs(*_ends_and_ways(lines), gap_px, bend_deg)
     partner: dict[int, int] = {}
     for a, b in pairs:
         if a not in partner and b not in partner:

@@ -25,6 +25,7 @@ NEAR_PX, FAR_PX = 5.0, 15.0  # to either side: the surface itself, and what it b
 SAME_SURFACE = 0.10  # how far the channels' logarithms of falling may lie apart
 LEAST_FALL = 0.35  # natural logarithm: a shadow is a third darker at least
 MOSTLY = 0.6  # of the places
+ROW_OF_SPOTS = 8192
 APART = 9.0  # ΔE (CIE 1976) between the far sides of an outline
 
 
@@ -34,18 +35,28 @@ def kinds_of(rgb: Rgb, lines: list[Array]) -> list[LineKind]:
     linear = np.asarray(np.log(light + 0.01), np.float32)
     soft = cv2.GaussianBlur(rgb, (0, 0), 3.0).astype(np.float32) / 255
     lab = np.asarray(cv2.cvtColor(soft, cv2.COLOR_RGB2Lab), np.float32)
-    return [_kind(line, linear, lab) for line in lines]
-
-
-def _kind(line: Array, linear: NDArray[np.float32], lab: NDArray[np.float32]) -> LineKind:
-    spots, aside = _along(line)
+    along = [_along(line) for line in lines]
+    if not along:
+        return []
+    spots, aside = (np.concatenate(each) for each in zip(*along, strict=True))
+    ends = np.cumsum([len(each) for each, _ in along])[:-1]
     fall = _at(linear, spots + NEAR_PX * aside) - _at(linear, spots - NEAR_PX * aside)
-    mean = np.abs(fall.mean(1))
-    same = (np.abs(fall - fall.mean(1, keepdims=True)).max(1) <= SAME_SURFACE + 0.08 * mean) & (mean >= LEAST_FALL)
-    if float(same.mean()) >= MOSTLY:
-        return "shadow"
     far = _at(lab, spots + FAR_PX * aside) - _at(lab, spots - FAR_PX * aside)
-    return "outline" if float(np.median(np.sqrt((far**2).sum(1)))) >= APART else "inner"
+    apart = np.sqrt((far**2).sum(1))
+    return [_kind(*each) for each in zip(np.split(_shaded(fall), ends), np.split(apart, ends), strict=True)]
+
+
+def _shaded(fall: Array) -> NDArray[np.bool_]:
+    """Where all channels fall alike (n, 3), as across a shadow's edge."""
+    middle = fall.mean(1, keepdims=True)
+    same = np.abs(fall - middle).max(1) <= SAME_SURFACE + 0.08 * np.abs(middle[:, 0])
+    return np.asarray(same & (np.abs(middle[:, 0]) >= LEAST_FALL))
+
+
+def _kind(shaded: NDArray[np.bool_], apart: Array) -> LineKind:
+    if float(shaded.mean()) >= MOSTLY:
+        return "shadow"
+    return "outline" if float(np.median(apart)) >= APART else "inner"
 
 
 def _along(line: Array) -> tuple[Array, Array]:
@@ -61,6 +72,7 @@ def _along(line: Array) -> tuple[Array, Array]:
 
 def _at(values: NDArray[np.float32], spots: Array) -> Array:
     """A picture (h, w, 3) at places (n, 2)."""
-    x, y = (spots[:, axis].astype(np.float32)[:, None] - np.float32(0.5) for axis in (0, 1))
-    found = cv2.remap(values, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    return np.asarray(found[:, 0], np.float64)
+    rows = -(-len(spots) // ROW_OF_SPOTS)  # OpenCV takes no longer row than 32 767
+    laid = np.resize(spots.astype(np.float32) - np.float32(0.5), (rows, ROW_OF_SPOTS, 2))
+    found = cv2.remap(values, laid[..., 0], laid[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(found.reshape(-1, values.shape[2])[: len(spots)], np.float64)

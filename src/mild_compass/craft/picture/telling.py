@@ -54,19 +54,21 @@ def scores(chains: list[Array], step: Channel, standing: Channel) -> Array:
     ``step`` (h, w) is that of colour to a pixel, ``standing`` as in Lead, of the same size.
     """
     around = np.asarray(cv2.GaussianBlur(step, (0, 0), ROUND_PX), np.float32)
-    diagonal = float(np.hypot(*step.shape))
-    found = []
-    for chain, long in zip(chains, lengths(chains), strict=True):
-        clear = _mean(step, chain)
-        stands_out = clear / (_mean(around, chain) + 0.1)
-        stays = np.sqrt(1 + STANDING * _mean(standing, chain))
-        found.append(long / diagonal * min(clear, FULL_STEP) * stands_out * stays)
-    return np.array(found)
+    clear = _means(step, chains)
+    stands_out = clear / (_means(around, chains) + 0.1)
+    stays = np.sqrt(1 + STANDING * _means(standing, chains))
+    return lengths(chains) / float(np.hypot(*step.shape)) * np.minimum(clear, FULL_STEP) * stands_out * stays
 
 
-def _mean(values: Channel, line: Array) -> float:
-    columns, rows = np.clip(np.floor(line).astype(int), 0, (values.shape[1] - 1, values.shape[0] - 1)).T
-    return float(values[rows, columns].mean())
+def _means(values: Channel, lines: list[Array]) -> Array:
+    """The mean of a picture (h, w) along each line (n,)."""
+    if not lines:
+        return np.zeros(0)
+    counts = np.array([len(line) for line in lines])
+    columns, rows = np.clip(
+        np.floor(np.concatenate(lines)).astype(int), 0, (values.shape[1] - 1, values.shape[0] - 1)
+    ).T
+    return np.asarray(np.add.reduceat(values[rows, columns].astype(np.float64), np.cumsum(counts) - counts) / counts)
 
 
 def ordered(
@@ -83,9 +85,9 @@ def ordered(
     rim = np.asarray(cv2.dilate(crowd, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (RIM_PX, RIM_PX))), np.float32)
     led = [part for outline in outlines for part in _where(outline, rim, CROWDED)]
     most = joined_chains(_without(most, led), MEETING_PX, MEETING_DEG)
-    crowded = np.array([IN_A_CROWD if _mean(crowd, line) > CROWDED else 1.0 for line in most] + [1.0] * len(led))
     lines = [*most, *led]
-    counted = lengths(lines) * crowded * np.array([1 + NEAR_A_SUBJECT * _mean(near, line) for line in lines])
+    crowded = (_means(crowd, lines) > CROWDED) & (np.arange(len(lines)) < len(most))
+    counted = lengths(lines) * np.where(crowded, IN_A_CROWD, 1.0) * (1 + NEAR_A_SUBJECT * _means(near, lines))
     above = USUAL_AMOUNT * (counted.min(initial=np.inf) / counted) ** STEEP
     below = 100 - (100 - USUAL_AMOUNT) * np.array([score for _, score in rest]) / usual
     lines += [chain for chain, _ in rest]
