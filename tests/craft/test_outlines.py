@@ -8,7 +8,7 @@ import pytest
 import shapely
 from tests.craft.test_hierarchy import PHOTOGRAPHS, THREE, photo, taken
 
-from mild_compass.craft.values.drawn import painted
+from mild_compass.craft.values.drawn import flowing, painted
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.tracing import Crossing
@@ -139,3 +139,16 @@ def test_painted_masses_have_the_shares_of_their_shapes_at_any_size():
     grown = np.maximum(map_[:, 1:], map_[:, :-1]) - np.minimum(map_[:, 1:], map_[:, :-1])
     assert (grown == 2).any()
     assert painted((), (40.0,), (4, 4), (3, 2)).tolist() == [[40.0] * 3] * 2
+
+
+def test_a_coarse_map_drawn_large_has_borders_as_curves_where_they_belong():
+    y, x = np.mgrid[:80, :120] + 0.5
+    steps = (0.6 * x + y > 70).astype(np.uint8)  # a slanting border, in steps of pixels
+    large = flowing(steps, (20.0, 80.0), 600)
+    assert large.shape == (400, 600)
+    assert {round(float(large[20, 20])), round(float(large[-20, -20]))} == {20, 80}
+    rows, columns = np.nonzero(np.diff((large > 50).astype(np.int8), axis=1))
+    off = (0.6 * (columns + 1) + rows + 0.5 - 350) / np.hypot(0.6, 1) / 5  # in pixels of the map
+    inner = (rows > 20) & (rows < 380)
+    assert inner.sum() > 300
+    assert np.abs(off[inner]).max() < 0.4

@@ -398,7 +398,7 @@ def test_the_trend_plots_a_drill_and_lists_all_and_is_saved(small: Hand, tmp_pat
     tool = take(small, "trend")
     small.settle()
     page = small.window.middle.page("trend")
-    texts = [page.table.item(row, 5).text() for row in range(page.table.rowCount())]
+    texts = [page.table.item(row, 4).text() for row in range(page.table.rowCount())]
     assert "better" in texts
     assert "no change" in texts
     page.table.selectRow(2)

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     Grey = NDArray[np.float32]
 
 SHIFT = 6  # binary places of a pixel
+EASED_PX, CRISP = 0.9, 2.2  # of a coarse map: how round it is drawn, and how sharp its edges stay
 
 
 def lighter_than(shapes: MassShapes, count: int) -> tuple[object, ...]:
@@ -44,6 +45,19 @@ def painted(areas: tuple[object, ...], shown: tuple[float, ...], of: tuple[int, 
     for area, value in zip(areas, shown[1:], strict=True):
         covered = coverage(area, scale, size)
         canvas += covered * (np.float32(value) - canvas)
+    return canvas
+
+
+def flowing(steps: NDArray[np.uint8], shown: tuple[float, ...], longest_px: int) -> Grey:
+    """L* (h, w) of a coarse value map drawn larger, its borders as curves: a first look, in a few milliseconds."""
+    times = longest_px / max(steps.shape)
+    size = (max(1, round(steps.shape[1] * times)), max(1, round(steps.shape[0] * times)))
+    canvas = np.full(size[::-1], shown[0], np.float32)
+    for value in range(1, len(shown)):
+        lighter = cv2.GaussianBlur((steps >= value).astype(np.float32), (0, 0), EASED_PX)
+        large = cv2.resize(lighter, size, interpolation=cv2.INTER_CUBIC)
+        edge = np.clip((large - np.float32(0.5)) * np.float32(times * CRISP) + np.float32(0.5), 0, 1)
+        canvas += edge * (np.float32(shown[value]) - canvas)
     return canvas
 
 

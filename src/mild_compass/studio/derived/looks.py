@@ -120,6 +120,7 @@ THUMB_PX = 360
 TONE_PX = 900
 RUNG_PX = 900
 STEP_PX = 600
+COARSE_PX, DRAGGED_PX = 300, 600  # a value map so small is drawn so large
 INSET = 0.28  # of a step's picture, for its mask
 
 
@@ -299,7 +300,10 @@ def masses_image(masses: Masses, longest_px: int) -> QImage:
 
 
 def flat_image(masses: FlatMasses) -> QImage:
-    """The same by pixels, until the outlines are there."""
+    """The same without outlines, until these are there: by pixels, or flowing where the pixels are coarse."""
     from mild_compass.craft.picture.tone import grey_of_lightness
+    from mild_compass.craft.values.drawn import flowing
 
+    if max(masses.steps.shape) < COARSE_PX:
+        return image_of(grey_of_lightness(flowing(masses.steps, masses.shown, DRAGGED_PX)))
     return image_of(grey_of_lightness(masses.shown)[masses.steps])

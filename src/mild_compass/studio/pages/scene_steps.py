@@ -21,7 +21,12 @@ if TYPE_CHECKING:
     from mild_compass.studio.pages.parts import Parts
 
 LEAST_PX, MOST_PX, SHARE, STEP_PX = 270, 640, 0.56, 40  # of a picture: sides, its share of the page's width
-NOTHING = "Nothing stands on the stage yet. Set things down at Stage or on the Ground plan; then the steps stand here."
+HEADLINE = "Nothing stands on the stage yet"
+NOTHING = (
+    "Set boxes, roofs, stairs or figures down with Stage or on the Ground plan, in metres. Here then stands, step by "
+    "step, how they are drawn with ruler and pencil: horizon, points, and every mark in millimetres on your sheet."
+)
+EMPTY_PX = 400
 
 
 class SceneSteps(QScrollArea):
@@ -76,11 +81,24 @@ class SceneSteps(QScrollArea):
         layout.setContentsMargins(24, 18, 24, 18)
         layout.setSpacing(14)
         if not self.steps:
-            layout.addWidget(soft(NOTHING))
+            layout.addStretch(1)
+            layout.addWidget(_empty(), 0, Qt.AlignmentFlag.AlignHCenter)
         for number, step in enumerate(self.steps, 1):
             layout.addWidget(_row(number, step, paper, box, wide))
         layout.addStretch(1)
         self.setWidget(page)
+
+
+def _empty() -> QWidget:
+    """What to do first, in the middle of the page."""
+    card = QWidget()
+    card.setFixedWidth(EMPTY_PX)
+    words = QVBoxLayout(card)
+    title = plain_label(HEADLINE)
+    title.setProperty("head", True)
+    words.addWidget(title, 0, Qt.AlignmentFlag.AlignHCenter)
+    words.addWidget(soft(NOTHING))
+    return card
 
 
 def _row(number: int, step: BlockStep, paper: Paper, box: Box, wide: int) -> QWidget:

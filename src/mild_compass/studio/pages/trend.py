@@ -16,9 +16,9 @@ if TYPE_CHECKING:
     from mild_compass.craft.practice.history import History
     from mild_compass.studio.pages.parts import Parts
 
-HEADS = ("Drill", "Answers", "Leans", "Scatter", "Settles at", "Over the sessions")
+HEADS = ("Drill (answers)", "Leans", "Scatter", "Settles at", "Over the sessions")
 EMPTY = ("No practice yet", "Answer some questions at Practice; here you see how your eye measures and where it leans.")
-NUMBERS = (1, 3, 4)
+NUMBERS = (2, 3)
 VERDICTS = {
     "better": "better",
     "worse": "worse",
@@ -99,8 +99,9 @@ class TrendPage(QWidget):
         self._memory = parts.memory
         self._plot = _Plot()
         self.table = PlainTable(HEADS, *EMPTY, "All drills")
-        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.table.horizontalHeader().setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        for column in NUMBERS:
+            self.table.horizontalHeader().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
+        self.table.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.drill = ""
         self._shown: History | None = None
         self._names: list[str] = []
@@ -156,7 +157,7 @@ class TrendPage(QWidget):
             leans = "no lean" if not eye.leans else f"{abs(eye.bias):.1f}{space}{row.unit} {_lean(row, eye.bias)}"
             scatter = f"{eye.spread:.1f}{space}{row.unit}"
         within = f"{at:.1f}{space}{row.unit}" if at is not None else "–"
-        cells = (row.title, str(len(history.of(row.name))), leans, scatter, within, verdict)
+        cells = (f"{row.title} ({len(history.of(row.name))})", leans, scatter, within, verdict)
         for column, text in enumerate(cells):
             item = QTableWidgetItem(text)
             if column in NUMBERS:

@@ -41,14 +41,15 @@ class SceneStepsInstrument(Instrument):
         self._way = Choice(WAYS, "How lines are led to their points")
         self._way.chosen.connect(self._choose)
         self._about = soft("")
-        save = button(
+        self._save = button(
             "Save the steps as PDF…", lambda: self.desk.files.exports.choose_scene_steps(self._page.steps), main=True
         )
-        return form(("With", self._way), self._about, save)
+        return form(("With", self._way), self._about, self._save)
 
     def refresh(self) -> None:
         self._about.setText(ABOUT[self._way.value])
         self._page.refresh()
+        self._save.setEnabled(bool(self._page.steps))
 
     def _choose(self, way: Way) -> None:
         self._page.show_way(way)
