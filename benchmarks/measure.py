@@ -276,7 +276,7 @@ def journal_delay() -> dict:
     import threading
 
     from mild_compass.plan.edits.values import change_values
-    from mild_compass.plan.model import ValuePlan
+    from mild_compass.plan.tones import ValuePlan
 
     with tempfile.TemporaryDirectory() as folder:
         app, window = _opened(folder)
@@ -315,7 +315,8 @@ def _masses_against_a_filter(name: str, make: Callable[..., object], bound: floa
     from mild_compass.craft.picture.load import Picture, read_proxy
     from mild_compass.craft.sheet_sizes.papers import paper
     from mild_compass.plan.framing import largest_frame
-    from mild_compass.plan.model import Reference, ValuePlan
+    from mild_compass.plan.model import Reference
+    from mild_compass.plan.tones import ValuePlan
 
     picture, sheet = read_proxy(photo_24mp(), "photo.jpg"), paper("A3", across=True)
     frame, values = largest_frame(Reference("p", "p", "0" * 64, WIDTH, HEIGHT), sheet), ValuePlan(count=4)
@@ -353,7 +354,8 @@ def simpler() -> dict:
     from mild_compass.craft.sheet_sizes.papers import paper
     from mild_compass.craft.values.masses import flat_masses
     from mild_compass.plan.framing import largest_frame
-    from mild_compass.plan.model import Reference, ValuePlan
+    from mild_compass.plan.model import Reference
+    from mild_compass.plan.tones import ValuePlan
     from mild_compass.studio.derived.looks import flat_image
 
     picture, sheet = read_proxy(photo_24mp(), "photo.jpg"), paper("A3", across=True)
@@ -654,7 +656,7 @@ def suggest_sets() -> dict:
 def threshold_drag() -> dict:
     """From letting a threshold go until the masses are shown anew, on a 24 MP photo; the fitted ones follow."""
     from mild_compass.plan.edits.values import change_values
-    from mild_compass.plan.model import ValuePlan
+    from mild_compass.plan.tones import ValuePlan
 
     times = []
     with tempfile.TemporaryDirectory() as folder:

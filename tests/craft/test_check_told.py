@@ -24,8 +24,9 @@ from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.worked import Worked, worked_study
 from mild_compass.plan.edits.base import with_study
-from mild_compass.plan.model import EdgeSet, OwnDrawing, Ring, TracedEdge, ValuePlan
+from mild_compass.plan.model import EdgeSet, OwnDrawing, Ring, TracedEdge
 from mild_compass.plan.sheet import MeasuredLength, MeasurePlan
+from mild_compass.plan.tones import ValuePlan
 
 STILL = np.column_stack([np.eye(2), np.zeros(2)])
 TRUE = WholeFound((0.0, 0.0), 0.0, 0.0, 0.0, (0.05, 0.02, 0.02))

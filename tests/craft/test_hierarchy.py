@@ -18,8 +18,8 @@ from mild_compass.craft.values.merging import shapes_of
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Frame, Paper, ReadsPlan, Reference, ValuePlan
-from mild_compass.plan.tones import DetailArea
+from mild_compass.plan.model import Frame, Paper, ReadsPlan, Reference
+from mild_compass.plan.tones import DetailArea, ValuePlan
 
 THREE = ValuePlan(count=3)
 

@@ -20,8 +20,9 @@ from mild_compass.craft.picture.tone import to_bytes
 from mild_compass.craft.values.detail import Counts
 from mild_compass.craft.values.lead import led_lines
 from mild_compass.demo.glasshouse import PHOTOS
-from mild_compass.plan.model import Frame, Paper, ValuePlan
+from mild_compass.plan.model import Frame, Paper
 from mild_compass.plan.sheet import SheetPlan
+from mild_compass.plan.tones import ValuePlan
 
 OUTLINES = Path(__file__).parents[1] / "data/outlines"
 SHEET = Paper("x", 900, 600, 0)  # a millimetre to a pixel of the outlines' pictures

@@ -30,8 +30,8 @@ from mild_compass.plan.edits.values import (
     set_plane,
 )
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import EdgeSet, PerspectivePlan, ReadsPlan, Ring, TracedEdge, ValuePlan
-from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane
+from mild_compass.plan.model import EdgeSet, PerspectivePlan, ReadsPlan, Ring, TracedEdge
+from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane, ValuePlan
 
 WIDTH_OF_SIGMA = 2.563  # from 10 to 90 % of a step blurred by a Gaussian, in its standard deviations: its own tables
 

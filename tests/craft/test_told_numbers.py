@@ -29,8 +29,8 @@ from mild_compass.craft.viewfinder.rules import RULES
 from mild_compass.craft.viewfinder.scores import placement_score
 from mild_compass.craft.viewfinder.wishes import conflict, wishes_of
 from mild_compass.plan.framing import corners
-from mild_compass.plan.model import Frame, Horizon, KeepArea, Paper, Reference, Ring, ValuePlan
-from mild_compass.plan.tones import MediumPlan
+from mild_compass.plan.model import Frame, Horizon, KeepArea, Paper, Reference, Ring
+from mild_compass.plan.tones import MediumPlan, ValuePlan
 
 PHOTO = Reference("p", "p", "ab" * 32, 600, 400)
 UPRIGHT = Box(10, 20, 110, 220)

@@ -17,8 +17,9 @@ from mild_compass.plan.coding import decode, encode, json_schema
 from mild_compass.plan.edits.perspective import trace_edge
 from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Plan, TracedEdge, ValuePlan
+from mild_compass.plan.model import Plan, TracedEdge
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.tones import ValuePlan
 from mild_compass.plan.workspace import Workspace, leftovers
 
 NOON = "2026-05-01T12:00:00+02:00"

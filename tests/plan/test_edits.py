@@ -18,8 +18,9 @@ from mild_compass.plan.edits.logbook import add_note, delete_line
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import fitted, on_photo
 from mild_compass.plan.history import History
-from mild_compass.plan.model import Frame, Horizon, Paper, Plan, Reference, Ring, TracedEdge, ValuePlan
+from mild_compass.plan.model import Frame, Horizon, Paper, Plan, Reference, Ring, TracedEdge
 from mild_compass.plan.sheet import SheetPlan
+from mild_compass.plan.tones import ValuePlan
 
 NOON = "2026-05-01T12:00:00+02:00"
 LATER = "2026-05-01T12:05:00+02:00"

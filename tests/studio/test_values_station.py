@@ -19,8 +19,8 @@ from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import ValuePlan
 from mild_compass.plan.sheet import SheetPlan
+from mild_compass.plan.tones import ValuePlan
 from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.files.page_makers import value_strip
 

@@ -13,7 +13,7 @@ from PySide6.QtCore import QTimer
 
 from mild_compass.plan.edits.studies import rename_plan
 from mild_compass.plan.edits.values import change_values
-from mild_compass.plan.model import ValuePlan
+from mild_compass.plan.tones import ValuePlan
 from mild_compass.studio.application import application, load_demo, make_window
 from mild_compass.studio.settings.preferences import Preferences
 from mild_compass.studio.words import STATION_VIEWS

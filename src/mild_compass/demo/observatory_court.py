@@ -8,9 +8,9 @@ from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.demo.telling import Clock, Note
 from mild_compass.plan.edits import armature, perspective, references, stage, studies, values, viewfinder
 from mild_compass.plan.guides import Light
-from mild_compass.plan.model import Horizon, Plan, ValuePlan
+from mild_compass.plan.model import Horizon, Plan
 from mild_compass.plan.stage import Opening, new_thing
-from mild_compass.plan.tones import MediumPlan
+from mild_compass.plan.tones import MediumPlan, ValuePlan
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

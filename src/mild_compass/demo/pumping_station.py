@@ -19,8 +19,9 @@ from mild_compass.plan.edits.check import add_drawing
 from mild_compass.plan.edits.work import change_work
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.guides import Guide, Lens, Light
-from mild_compass.plan.model import OwnDrawing, Plan, Reference, Ring, TracedEdge, ValuePlan
+from mild_compass.plan.model import OwnDrawing, Plan, Reference, Ring, TracedEdge
 from mild_compass.plan.sheet import BlockShape, Datum, MeasuredLength, MeasuredPoint, MeasurePlan, NegativeShape
+from mild_compass.plan.tones import ValuePlan
 from mild_compass.plan.work import WorkPlan
 
 if TYPE_CHECKING:

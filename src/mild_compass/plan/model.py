@@ -7,7 +7,6 @@ Each value checks itself when it is made, so a plan that exists is a plan that m
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from itertools import pairwise
 from math import isfinite
 from typing import Literal, get_args
 
@@ -18,7 +17,7 @@ from mild_compass.plan.record import Answer, CameOut, Outcome
 from mild_compass.plan.sheet import BlockShape, MeasurePlan, Motif, SheetPlan
 from mild_compass.plan.stage import Stage
 from mild_compass.plan.structure import Construction, Structure
-from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane, ReadsPlan
+from mild_compass.plan.tones import MediumPlan, ReadsPlan, ValuePlan
 from mild_compass.plan.work import Sitting, WorkPlan
 
 StationName = Literal["references", "viewfinder", "armature", "perspective", "values", "sheet", "check", "logbook"]
@@ -28,7 +27,6 @@ DrawingStage = Literal["block-in", "lines", "values", "finished"]
 Lay = Literal["as the photo", "by hand"]
 Thread = Literal["halves", "thirds", "quarters", "diagonals"]
 SetKind = Literal["level", "upright", "free"]
-ThresholdMethod = Literal["even", "found", "by hand"]
 Facing = Literal["nowhere", "left", "right", "up", "down"]
 Proportion = Literal["locked", "free", "stretched"]
 School = Literal["thirds", "armature", "dynamic symmetry", "quarters and cross", "no grid"]
@@ -41,9 +39,6 @@ SIDE_MM = (20.0, 3000.0)
 BLANK = ""  # the ground of a study on a blank sheet
 LARGEST_PX = 1_000_000  # of a photo's side
 BLANK_PX = 4000  # along the longer side of a blank sheet: marks keep their place when a larger sheet is taken
-VALUE_COUNTS = (2, 7)
-SMALLEST_MM2 = (2.0, 5000.0)  # nobody draws a shape smaller than a millimetre and a half
-SOFTNESS_MM = (0.0, 20.0)
 TURN_DEG = 45.0
 STRETCH = 0.10
 ELEMENT_SIZES = (0.02, 50.0)
@@ -431,46 +426,6 @@ class PerspectivePlan:
         ids = [guide.id for guide in self.guides]
         if len(set(ids)) != len(ids):
             raise PlanError("Two guides carry the same mark.")
-
-
-@dataclass(frozen=True, slots=True)
-class ValuePlan:
-    """How the picture is simplified: the number of values, the thresholds in L*, the smallest shape.
-
-    ``simple`` is how simple, from all that is found (0) to two shapes (100), ``detail`` how much more is kept where it
-    counts than elsewhere (0 for even). ``softness_mm`` is how round a border is drawn: it leaves the photo's by half of
-    that at most. ``changes`` are made by hand, in order; ``areas``, ``edges`` and ``planes`` are as well.
-    """
-
-    count: int = 4
-    method: ThresholdMethod = "found"
-    thresholds: tuple[float, ...] = ()
-    smallest_mm2: float = 40.0
-    softness_mm: float = 2.4
-    changes: tuple[MassChange, ...] = ()
-    simple: float = 50.0
-    detail: float = 0.0
-    areas: tuple[DetailArea, ...] = ()
-    edges: tuple[EdgeChange, ...] = ()
-    planes: tuple[Plane, ...] = ()
-
-    def __post_init__(self) -> None:
-        require_within("How simple it is", self.simple, 0, 100, "")
-        require_within("How much more detail is kept where it counts", self.detail, 0, 100, "")
-        for each, what in ((self.areas, "areas"), (self.edges, "edges"), (self.planes, "planes")):
-            if len({one.id for one in each}) != len(each):
-                raise PlanError(f"Two of the {what} carry the same mark.")
-        require_within("The number of values", self.count, *VALUE_COUNTS, "")
-        require_within("The smallest shape", self.smallest_mm2, *SMALLEST_MM2, "mm²")
-        require_within("The easing of edges", self.softness_mm, *SOFTNESS_MM, "mm")
-        if len({each.id for each in self.changes}) != len(self.changes):
-            raise PlanError("Two changed shapes carry the same mark.")
-        if self.method == "by hand":
-            if len(self.thresholds) != self.count - 1:
-                raise PlanError(f"{self.count} values need {self.count - 1} thresholds.")
-            ordered = (0.0, *self.thresholds, 100.0)
-            if not all(a < b for a, b in pairwise(ordered)):
-                raise PlanError("Thresholds go upward, between 0 and 100.")
 
 
 @dataclass(frozen=True, slots=True)

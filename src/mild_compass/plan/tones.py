@@ -1,4 +1,4 @@
-"""Parts of the values: shapes changed by hand, where the eye is meant to end, and the way of working.
+"""The values: how the picture is simplified, shapes changed by hand, where the eye is meant to end, and the way of working.
 
 Points are in pixels of the study's picture, values are counted from the darkest.
 """
@@ -6,6 +6,7 @@ Points are in pixels of the study's picture, values are counted from the darkest
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from math import isfinite
 from typing import Literal, get_args
 
@@ -21,6 +22,10 @@ PULL_KINDS: tuple[PullKind, ...] = get_args(PullKind)
 Medium = Literal["toned paper", "charcoal", "washes", "opaque", "hatching"]
 MEDIA: tuple[Medium, ...] = get_args(Medium)
 TOLERANCE = (1.0, 40.0)
+ThresholdMethod = Literal["even", "found", "by hand"]
+VALUE_COUNTS = (2, 7)
+SMALLEST_MM2 = (2.0, 5000.0)  # nobody draws a shape smaller than a millimetre and a half
+SOFTNESS_MM = (0.0, 20.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,6 +100,46 @@ class Plane:
     def __post_init__(self) -> None:
         _require_outline(self.points)
         require_within("The direction of the strokes", self.angle_deg, -180, 180, "°")
+
+
+@dataclass(frozen=True, slots=True)
+class ValuePlan:
+    """How the picture is simplified: the number of values, the thresholds in L*, the smallest shape.
+
+    ``simple`` is how simple, from all that is found (0) to two shapes (100), ``detail`` how much more is kept where it
+    counts than elsewhere (0 for even). ``softness_mm`` is how round a border is drawn: it leaves the photo's by half of
+    that at most. ``changes`` are made by hand, in order; ``areas``, ``edges`` and ``planes`` are as well.
+    """
+
+    count: int = 4
+    method: ThresholdMethod = "found"
+    thresholds: tuple[float, ...] = ()
+    smallest_mm2: float = 40.0
+    softness_mm: float = 2.4
+    changes: tuple[MassChange, ...] = ()
+    simple: float = 50.0
+    detail: float = 0.0
+    areas: tuple[DetailArea, ...] = ()
+    edges: tuple[EdgeChange, ...] = ()
+    planes: tuple[Plane, ...] = ()
+
+    def __post_init__(self) -> None:
+        require_within("How simple it is", self.simple, 0, 100, "")
+        require_within("How much more detail is kept where it counts", self.detail, 0, 100, "")
+        for each, what in ((self.areas, "areas"), (self.edges, "edges"), (self.planes, "planes")):
+            if len({one.id for one in each}) != len(each):
+                raise PlanError(f"Two of the {what} carry the same mark.")
+        require_within("The number of values", self.count, *VALUE_COUNTS, "")
+        require_within("The smallest shape", self.smallest_mm2, *SMALLEST_MM2, "mm²")
+        require_within("The easing of edges", self.softness_mm, *SOFTNESS_MM, "mm")
+        if len({each.id for each in self.changes}) != len(self.changes):
+            raise PlanError("Two changed shapes carry the same mark.")
+        if self.method == "by hand":
+            if len(self.thresholds) != self.count - 1:
+                raise PlanError(f"{self.count} values need {self.count - 1} thresholds.")
+            ordered = (0.0, *self.thresholds, 100.0)
+            if not all(a < b for a, b in pairwise(ordered)):
+                raise PlanError("Thresholds go upward, between 0 and 100.")
 
 
 def _require_outline(points: tuple[tuple[float, float], ...]) -> None:

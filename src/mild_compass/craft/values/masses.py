@@ -27,7 +27,8 @@ if TYPE_CHECKING:
     from collections.abc import Hashable
 
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Frame, Paper, Study, ValuePlan
+    from mild_compass.plan.model import Frame, Paper, Study
+    from mild_compass.plan.tones import ValuePlan
 
 # While thresholds are tried the smoothed picture stays the same.
 _SMOOTHED: Kept[tuple[Framed, NDArray[np.float32]]] = Kept(3)

@@ -9,7 +9,7 @@ import numpy as np
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.plan.model import ValuePlan
+    from mild_compass.plan.tones import ValuePlan
 
 BINS = 128
 

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 from mild_compass.plan.edits.base import current, named, with_study
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Plan, ValuePlan
-    from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane, Pull
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane, Pull, ValuePlan
 
 
 def _words(plan: Plan, *_: object) -> str:

@@ -20,8 +20,9 @@ if TYPE_CHECKING:
     from mild_compass.craft.values.masses import FlatMasses, Masses
     from mild_compass.craft.values.medium import MediumWork
     from mild_compass.plan.guides import Lens
-    from mild_compass.plan.model import Departure, Frame, Paper, Plan, Study, ValuePlan
+    from mild_compass.plan.model import Departure, Frame, Paper, Plan, Study
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.tones import ValuePlan
 
 Way = Literal["colour", "values", "squint"]
 ToneView = Literal["contrast", "traps"]

@@ -24,7 +24,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.detail import Counts
     from mild_compass.craft.values.masses import FlatMasses, Masses
-    from mild_compass.plan.model import Frame, Paper, Study, ValuePlan
+    from mild_compass.plan.model import Frame, Paper, Study
+    from mild_compass.plan.tones import ValuePlan
     from mild_compass.studio.derived.looks import Looks
     from mild_compass.studio.derived.turns import Turns
     from mild_compass.studio.requests.work import Work

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from mild_compass.plan.model import ValuePlan
+from mild_compass.plan.tones import ValuePlan
 from mild_compass.studio.derived.derived import Derived, Key
 from mild_compass.studio.derived.looks import Looks, stepped_back, tone_view
 from mild_compass.studio.derived.masses import counts_of

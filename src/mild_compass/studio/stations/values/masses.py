@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import VALUE_COUNTS, ThresholdMethod, ValuePlan
+from mild_compass.plan.tones import VALUE_COUNTS, ThresholdMethod, ValuePlan
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.stations.values.seen import seen_choice
 from mild_compass.studio.stations.values.value_scale import ValueScale
