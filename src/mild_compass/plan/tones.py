@@ -1,4 +1,4 @@
-"""The values: how the picture is simplified, shapes changed by hand, where the eye is meant to end, and the way of working.
+"""The values: how the picture is simplified, shapes changed by hand, where the eye is to end, and the way of working.
 
 Points are in pixels of the study's picture, values are counted from the darkest.
 """
