@@ -121,12 +121,19 @@ def test_plan_and_drawing_are_laid_over_each_other_on_the_companion_too(check: H
     view, chosen = companion.view, companion.findChild(Choice)
     assert chosen.currentText() == "The sheet as planned"
     seen = {}
-    for way in ("", "two inks", "wipe", "difference", "side by side"):
-        chosen.pick(way)
+    for way, down in (("two inks", False), ("wipe", False), ("difference", False), ("drawing", True)):
+        chosen.pick((way, down))
         check.settle()
         seen[way] = view.grab().toImage()
-    assert len({bytes(image.constBits()) for image in seen.values()}) == 5
-    chosen.pick("wipe")
+    assert len({bytes(image.constBits()) for image in seen.values()}) == 4
+    chosen.pick(("two inks", False))
+    middle = QPointF(view.width() / 2, view.height() / 2)
+    check.mouse(QEvent.Type.MouseButtonPress, middle, view)
+    assert view.grab().toImage() != seen["two inks"], "the plan alone while the button is held"
+    check.mouse(QEvent.Type.MouseButtonRelease, middle, view)
+    check.settle()
+    assert view.over.blink is False
+    chosen.pick(("wipe", False))
     place = QPointF(view.width() * 0.3, view.height() / 2)
     check.mouse(QEvent.Type.MouseButtonPress, place, view)
     check.mouse(QEvent.Type.MouseButtonRelease, place, view)

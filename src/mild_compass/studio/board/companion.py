@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QPainter
@@ -26,12 +26,17 @@ if TYPE_CHECKING:
 
 PAUSE_MS = 50
 RIM = 10.0
-OVER: tuple[tuple[str, Laid], ...] = (
-    ("Two inks", "two inks"),
-    ("Wiping edge", "wipe"),
-    ("Difference", "difference"),
-    ("Side by side", "side by side"),
+# Plan and drawing, and whether upside down, where the eye forgets what it knows.
+OVER: tuple[tuple[str, tuple[Laid, bool]], ...] = (
+    ("Two inks", ("two inks", False)),
+    ("Wiping edge", ("wipe", False)),
+    ("Difference", ("difference", False)),
+    ("Side by side", ("side by side", False)),
+    ("Your drawing upside down", ("drawing", True)),
 )
+TAKE_ALONG = "Drag it into another program to take it along as a picture"
+BLINK = "Hold the button down on it to see the plan alone"
+ALONE = None  # neither: the sheet by itself
 WORDS: dict[Mode, str] = {"sheet": "The sheet, in masses", "photo": "The picture, with the frame"}
 
 
@@ -49,7 +54,7 @@ class SmallView(StudyView):
         self._pause.timeout.connect(self.update)
         self._fingers = Fingers(self)
         TakenOut(self, lambda _: as_picture(picture_of(self)) if self.study is not None and not self.wipes else None)
-        self.setToolTip("Drag it into another program to take it along as a picture")
+        self.setToolTip(TAKE_ALONG)
         self.setAccessibleName("Companion")
 
     @property
@@ -66,10 +71,18 @@ class SmallView(StudyView):
         return QSize(270, 200)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._blink(self.over is not None and not self.wipes)
         self.mouseMoveEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._blink(False)
         self.mouseMoveEvent(event)
+
+    def _blink(self, on: bool) -> None:
+        """While the button is held on plan and drawing, the plan alone is seen."""
+        if self.over is not None:
+            self.over.blink = on
+            self.update()
 
     def drop(self) -> None:
         """Nothing was taken hold of."""
@@ -162,18 +175,21 @@ class Companion(QWidget):
         self.view.set_mode("sheet")
         alone = "Your drawing" if fill == "drawing" else "The sheet as planned"
         chosen = self._over.value
-        self._over.set_items([(alone, ""), *OVER])
-        self._over.show_value(chosen or "")
-        self._lay_over(chosen or "")
+        self._over.set_items([(alone, ALONE), *OVER])
+        self._over.show_value(chosen)
+        self._lay_over(chosen)
         self._title.hide()
         self._over.show()
 
-    def _lay_over(self, way: Laid | Literal[""]) -> None:
-        if not way:
+    def _lay_over(self, chosen: tuple[Laid, bool] | None) -> None:
+        over = self.view.over
+        if chosen is ALONE:
             self.view.over = None
-        elif self.view.over is None or self.view.over.way != way:
-            self.view.over = LaidOver(RIM)
-            self.view.over.way, self.view.over.holds = way, self.view.holds
+        elif over is None or (over.way, over.upside_down) != chosen:
+            self.view.over = over = LaidOver(RIM)
+            over.way, over.upside_down = chosen
+            over.holds = self.view.holds
+        self.view.setToolTip(BLINK if self.view.over is not None and not self.view.wipes else TAKE_ALONG)
         self.view.update()
 
     def show_mode(self, mode: Mode, layers: tuple[str, ...], before: bool = False) -> None:
@@ -181,7 +197,7 @@ class Companion(QWidget):
         if (mode, layers, before) == self._shown:
             return
         self._shown = (mode, layers, before)
-        self.view.over = None
+        self._lay_over(ALONE)
         self.view.fill = "masses"
         self.view.layers = layers
         self.view.hold("as taken", before)

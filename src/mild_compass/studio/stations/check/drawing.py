@@ -13,6 +13,8 @@ from mild_compass.studio.widgets import Choice, Names, Tick, button, form, rule,
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from mild_compass.plan.model import OwnDrawing
+
 HANDS = (("steady", "steady"), ("ordinary", "ordinary"), ("clumsy", "clumsy"))
 STAGES: tuple[DrawingStage, ...] = get_args(DrawingStage)
 ROWS = 4
@@ -92,5 +94,12 @@ class DrawingInstrument(Instrument):
             self._told.setText("No photo of the drawing yet.")
             return
         self._stage.show_value(drawing.stage)
-        taken = drawing.taken.replace("T", " ")[:16]
-        self._told.setText(self.desk.computed.checks.now.problem if called_off else f"Taken {taken}")
+        self._told.setText(self.desk.computed.checks.now.problem if called_off else self._taken(drawing))
+
+    def _taken(self, drawing: OwnDrawing) -> str:
+        """When it was taken, and for which size every mm is meant: of a sheet half as large a photo looks the same."""
+        paper, made = self.desk.plan.paper, self.desk.computed.drawing_check
+        words = f"Taken {drawing.taken.replace('T', ' ')[:16]}."
+        if made is None or not made.flat:
+            return words
+        return f"{words} Measured as {paper.name}; a photo tells a sheet's proportion, not its size."
