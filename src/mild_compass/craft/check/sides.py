@@ -173,7 +173,7 @@ def _together(edges: list[Array], sides: Sides) -> Sides | None:
     bow, weights = sides.bow, [np.ones(len(edge)) for edge in edges]
     lines: list[tuple[Array, float]] = []
     spreads = [1.0] * 4
-    covariance = np.eye(9)
+    matrix, root = np.zeros((0, 9)), np.zeros(0)
     for _ in range(ROUNDS):
         flat = [unbowed(edge, bow, sides.centre_px, sides.unit_px) for edge in edges]
         frames = [_frame(each[weight > 0.05]) for each, weight in zip(flat, weights, strict=True)]
@@ -194,11 +194,10 @@ def _together(edges: list[Array], sides: Sides) -> Sides | None:
         ]
         bow = float(np.clip(bow + found[0], -MOST_BOW, MOST_BOW))
         lines = [frame.line(*found[1 + 2 * n : 3 + 2 * n].tolist()) for n, frame in enumerate(frames)]
-        noise = np.concatenate([np.full(len(edge), spread) for edge, spread in zip(edges, spreads, strict=True)])
-        # Neighbours along a side share their noise: four places tell as much as one alone.
-        covariance = np.linalg.pinv(
-            (matrix * (root / noise)[:, None] / 2.0).T @ (matrix * (root / noise)[:, None] / 2.0)
-        )
+    noise = np.concatenate([np.full(len(edge), spread) for edge, spread in zip(edges, spreads, strict=True)])
+    # Neighbours along a side share their noise: four places tell as much as one alone.
+    told = matrix * (root / noise)[:, None] / 2.0
+    covariance = np.linalg.pinv(told.T @ told)
     if min(float(weight.sum()) for weight in weights) < LEAST_PLACES / 2:
         return None
     corners, sigma = [], []
