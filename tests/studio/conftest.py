@@ -14,6 +14,8 @@ from PySide6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 from tests.conftest import jpeg
 
+from mild_compass.craft.picture import load, study_picture
+from mild_compass.craft.picture.load import Picture
 from mild_compass.studio.application import make_window
 from mild_compass.studio.settings.preferences import Preferences
 from mild_compass.studio.stations.instrument import Instrument
@@ -92,6 +94,24 @@ class Hand:
     def click_at(self, widget: QWidget, x: int, y: int) -> None:
         """Click a place of a widget."""
         self.bot.mouseClick(widget, Qt.MouseButton.LeftButton, pos=QPoint(x, y))
+
+
+@pytest.fixture(autouse=True, scope="session")
+def _photos_read_once() -> Iterator[None]:
+    """The same photo is the same picture in every test of a process, so that what is kept of it is kept."""
+    read: dict[object, Picture] = {}
+
+    def read_once(data: bytes, name: str, longest_px: int = load.PROXY_PX) -> Picture:
+        key = (data, name, longest_px)
+        if key not in read:
+            read[key] = real(data, name, longest_px)
+        return read[key]
+
+    real = load.read_proxy
+    with pytest.MonkeyPatch.context() as patch:
+        for each in (load, study_picture):
+            patch.setattr(each, "read_proxy", read_once)
+        yield
 
 
 def options(tool: Instrument) -> QWidget:

@@ -13,7 +13,6 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 import shapely
-from scipy.ndimage import binary_closing
 
 from mild_compass.craft.picture.chains import joined_chains, lengths
 
@@ -119,7 +118,9 @@ def _where(line: Array, values: Channel, least: float) -> list[Array]:
     points = shapely.get_coordinates(shapely.segmentize(shapely.LineString(line), STEP_PX))
     columns, rows = np.clip(np.floor(points).astype(int), 0, (values.shape[1] - 1, values.shape[0] - 1)).T
     shortest = LED_SHARE * float(np.hypot(*values.shape))
-    over = binary_closing(np.pad(values[rows, columns] > least, 1), np.ones(2 * round(shortest / STEP_PX) + 1))[1:-1]
+    over = (values[rows, columns] > least).astype(np.uint8)[None]
+    gap = np.ones((1, 2 * round(shortest / STEP_PX) + 1), np.uint8)
+    over = cv2.morphologyEx(over, cv2.MORPH_CLOSE, gap)[0] > 0
     cuts = np.flatnonzero(np.diff(over)) + 1
     parts = [part for part, is_over in zip(np.split(points, cuts), np.split(over, cuts), strict=True) if is_over[0]]
     return [part for part in parts if len(part) > 2 and float(lengths([part])[0]) >= shortest]
