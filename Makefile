@@ -46,9 +46,11 @@ mutants: system-test install-dev
 campaign: system-test install-dev
 	$(BIN)/python -m tools.campaign
 
-# Every instrument of every station driven by a careless hand, also where the suite does not go (not in CI).
+# Every instrument of every station driven by a careless hand, also where the suite does not go, and at twice the size
+# (not in CI).
 hands: system-test install-dev
 	EVERY_HAND=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_every_instrument.py tests/studio/test_reader.py
+	QT_SCALE_FACTOR=2 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_words_fit.py
 
 # How right the perspective is on made pictures (about ten minutes, not in CI); writes docs/accuracy.md.
 accuracy: install-dev
