@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from tests.craft.made_drawing import A4, SMALL, asked, lines
 
-from mild_compass.craft.check.check import check
+from mild_compass.craft.check.check import check, followed_by_chance
 from mild_compass.craft.check.checked import Checked, NotDrawn, PartFound, PlaceFound, WholeFound
 from mild_compass.craft.check.correction import correction, lone_places
 from mild_compass.craft.check.flat import flattened
@@ -291,3 +291,12 @@ def test_lines_that_one_before_tells_already_are_not_asked_twice():
 def test_without_a_chosen_drawing_the_last_one_is_checked(plan):
     assert plan.drawing is None
     assert replace(plan, drawings=(DRAWING,), current_drawing="gone").drawing is DRAWING
+
+
+@pytest.mark.parametrize(("parts", "shear", "by_chance"), [(7, 0.5, True), (7, 0.1, False), (3, 0.5, False)])
+def test_many_parts_off_beside_a_sheared_whole_are_followed_by_chance_and_not_told(parts, shear, by_chance):
+    whole = WholeFound((1.0, 0.0), 0.1, 0.0, shear, (0.1, 0.05, 0.02))
+    off = PartFound("", (50.0, 50.0), (2.0, 0.0), 0.0, 0.0, True, 0.1, ())
+    told = Checked(True, whole=whole, parts=(off,) * parts)
+    assert followed_by_chance(told) is by_chance
+    assert followed_by_chance(replace(told, parts=(replace(off, sure=False),) * parts)) is False

@@ -29,6 +29,7 @@ LEAST_PX_PER_MM = 1.5
 PX_OFF = 0.35  # what corners are off besides their own error: lenses are not as simple as one number
 RATIO_OFF, RATIO_NONSENSE, SCAN_OFF = 0.035, 0.3, 0.02  # in ln
 LEAST_DRAWN = 0.08  # of the lines looked for: less is chance
+MANY_PARTS, SHEARED_PERCENT = 5, 0.3
 
 
 def check(rgb: Rgb, asked: Asked) -> Checked:
@@ -51,7 +52,13 @@ def check(rgb: Rgb, asked: Asked) -> Checked:
     told = compared(flat, ink, coarse, asked, every, seen.sure, seen.remark)
     if told.drawn_share < LEAST_DRAWN or not told.places:
         return Checked(False, corners, sentences.NOT_THIS, seen.remark, flat)
-    return told
+    return Checked(False, corners, sentences.BY_CHANCE, seen.remark, flat) if followed_by_chance(told) else told
+
+
+def followed_by_chance(told: Checked) -> bool:
+    """Whether more parts are off than a hand moves, besides a whole that no hand shears so."""
+    parts = sum(part.sure for part in told.parts)
+    return told.whole is not None and parts >= MANY_PARTS and abs(told.whole.shear_percent) >= SHEARED_PERCENT
 
 
 @dataclass(frozen=True, eq=False, slots=True)

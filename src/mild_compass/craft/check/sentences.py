@@ -21,6 +21,11 @@ SCANNED = (
     "hand where that is not so."
 )
 
+BY_CHANCE = (
+    "So many parts would be off in this drawing, and all of it askew, that none is told: most lines lie under tones. "
+    "Compare it by eye under Plan over drawing; a photo taken before tones are laid in tells more."
+)
+
 
 def too_small(longest_px: int, wanted_px: int) -> str:
     """A photo with too few pixels."""
