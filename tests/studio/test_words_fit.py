@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import pytest
 from PySide6.QtCore import QRect, Qt
+from PySide6.QtGui import QFont, QFontMetrics
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -21,9 +22,10 @@ from tests.studio.conftest import Hand
 
 from mild_compass.craft.reading import Reading
 from mild_compass.craft.stations import STATIONS
-from mild_compass.studio.application import make_window
+from mild_compass.studio.application import load_demo, make_window
 from mild_compass.studio.settings.preferences import Preferences
 from mild_compass.studio.theme import apply
+from mild_compass.studio.window.route import fitting
 
 SLACK_PX = 1
 HEAD_EDGE_PX = 3
@@ -140,3 +142,26 @@ def test_a_long_name_on_a_card_wraps_and_pushes_nothing_out_of_sight(hand: Hand)
     hand.rest()
     assert panel.widget().width() <= panel.viewport().width()
     assert not [words for words in cut(panel) if "part at" in words]
+
+
+def test_the_routes_words_lose_their_last_part_rather_than_their_end(qapp):
+    font = QFont()
+    font.setPixelSize(11)
+    metrics = QFontMetrics(font)
+    whole = "horizon 43 % down, 1 point"
+    assert fitting(whole, metrics, metrics.horizontalAdvance(whole)) == whole
+    assert fitting(whole, metrics, metrics.horizontalAdvance(whole) - 10) == "horizon 43 % down"
+
+
+@pytest.mark.parametrize("scene", ["glasshouse", "pumping-station", "lantern-bench"])
+def test_the_route_cuts_no_word_of_a_worked_plan_in_a_small_window(empty: Hand, scene: str):
+    empty.window.resize(1024, 700)
+    load_demo(empty.window, scene)
+    empty.settle()
+    route = empty.window.route
+    font = QFont(route.font())
+    font.setPixelSize(11)
+    room = round(route.width() / len(STATIONS)) - 14
+    shown = [(words, fitting(words, QFontMetrics(font), room)) for words in route.headlines.values()]
+    assert len(shown) > 3
+    assert all(whole.startswith(words) for whole, words in shown)

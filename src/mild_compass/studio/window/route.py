@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from mild_compass.craft.stations import STATIONS
@@ -30,6 +30,14 @@ class _Stop(QAbstractButton):
         """The route paints them all."""
 
 
+def fitting(headline: str, metrics: QFontMetrics, room_px: int) -> str:
+    """As many of a headline's parts as there is room for, the first ones; the tip over the station tells them all."""
+    parts = headline.split(", ")
+    while len(parts) > 1 and metrics.horizontalAdvance(", ".join(parts)) > room_px:
+        parts.pop()
+    return metrics.elidedText(", ".join(parts), Qt.TextElideMode.ElideRight, room_px)
+
+
 class Route(QWidget):
     """Click, arrow keys or digit keys go to a station."""
 
@@ -38,7 +46,7 @@ class Route(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.current: StationName = "viewfinder"
-        self._headlines: Mapping[StationName, str] = {}
+        self.headlines: Mapping[StationName, str] = {}
         self._warned: Set[StationName] = frozenset()
         self._over: int | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -62,7 +70,7 @@ class Route(QWidget):
 
     def show_state(self, current: StationName, headlines: Mapping[StationName, str], warned: Set[StationName]) -> None:
         """Show where we are, what each station says, and which has a warning."""
-        self.current, self._headlines, self._warned = current, headlines, warned
+        self.current, self.headlines, self._warned = current, headlines, warned
         said = "; ".join(f"{each.title} {headlines.get(each.name, '')}" for each in STATIONS)
         self.setAccessibleDescription(f"At {current}. {said}")
         for stop, each in zip(self._stops, STATIONS, strict=True):
@@ -86,7 +94,7 @@ class Route(QWidget):
             if index == self._over and not here:
                 painter.fillRect(QRectF(index * width + 2, 25, width - 8, 30), QColor(paint.hover))
             self._paint_mark(painter, x, line, here, station.name)
-            self._paint_words(painter, index, station.title, self._headlines.get(station.name, ""), here)
+            self._paint_words(painter, index, station.title, self.headlines.get(station.name, ""), here)
         if self.hasFocus():
             painter.setPen(QPen(QColor(paint.accent), 1, Qt.PenStyle.DotLine))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
@@ -101,7 +109,7 @@ class Route(QWidget):
             path.closeSubpath()
             painter.fillPath(path, QColor(paint.accent))
             return
-        quiet = not self._headlines.get(name)
+        quiet = not self.headlines.get(name)
         painter.setPen(QPen(QColor(paint.pale_ink if quiet else paint.soft_ink), 1.2))
         painter.setBrush(QColor(paint.window))
         painter.drawEllipse(QPointF(x, y), 4, 4)
@@ -124,8 +132,7 @@ class Route(QWidget):
         font.setWeight(QFont.Weight.Normal)
         painter.setFont(font)
         painter.setPen(QColor(paint.soft_ink))
-        words = painter.fontMetrics().elidedText(headline, Qt.TextElideMode.ElideRight, round(room))
-        painter.drawText(QPointF(left, 53), words)
+        painter.drawText(QPointF(left, 53), fitting(headline, painter.fontMetrics(), round(room)))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         index = int(event.position().x() // self._width())
@@ -136,7 +143,7 @@ class Route(QWidget):
         self._over = int(event.position().x() // self._width())
         if 0 <= self._over < len(STATIONS):
             station = STATIONS[self._over]
-            self.setToolTip(plain_tip(f"{station.title} ({self._over + 1})  {self._headlines.get(station.name, '')}"))
+            self.setToolTip(plain_tip(f"{station.title} ({self._over + 1})  {self.headlines.get(station.name, '')}"))
         self.update()
 
     def leaveEvent(self, event: object) -> None:
