@@ -35,7 +35,9 @@ def fitting(headline: str, metrics: QFontMetrics, room_px: int) -> str:
     parts = headline.split(", ")
     while len(parts) > 1 and metrics.horizontalAdvance(", ".join(parts)) > room_px:
         parts.pop()
-    return metrics.elidedText(", ".join(parts), Qt.TextElideMode.ElideRight, room_px)
+    words = ", ".join(parts)
+    fits = metrics.horizontalAdvance(words) <= room_px
+    return words if fits else metrics.elidedText(words, Qt.TextElideMode.ElideRight, room_px)
 
 
 class Route(QWidget):
