@@ -16,7 +16,8 @@ from mild_compass.craft.check.pieces import pieces_of
 from mild_compass.craft.check.planned import without_doubles
 from mild_compass.craft.check.ridges import profiles, ridges_of
 from mild_compass.craft.check.sheet_state import cover
-from mild_compass.craft.check.whole import CoarseFit, applied, fitted_whole, told_of
+from mild_compass.craft.check.whole import CoarseFit, applied, told_of
+from mild_compass.craft.check.whole_fit import fitted_whole
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray

@@ -12,7 +12,8 @@ from scipy.spatial import cKDTree
 from mild_compass.craft.check.checked import NotDrawn, PartFound, PlaceFound, WholeFound, whole_of
 from mild_compass.craft.check.pieces import INSET, MEET_MM, SAMPLES, PlanLine, pieces_of
 from mild_compass.craft.check.ridges import profiles, turned_normals
-from mild_compass.craft.check.whole import NARROWING_MM, applied, narrowed, told_of
+from mild_compass.craft.check.whole import applied, told_of
+from mild_compass.craft.check.whole_fit import narrowed
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -232,7 +233,7 @@ def frame_drawn(ridges: Ridges, frame: Sequence[PlanLine], middle: Point) -> Who
     if not len(pieces):
         return None
     start = np.column_stack([np.eye(2), np.zeros(2)])
-    matrix, covariance, _ = narrowed(ridges, pieces, start, middle, NARROWING_MM)
+    matrix, covariance = narrowed(ridges, pieces, start, middle)
     profile = profiles(ridges, pieces, matrix, 0.4)
     followed = profile.followed.max(1)
     sides = [

@@ -196,7 +196,7 @@ def _spread_out(at: Array) -> Array:
     return at[np.sort(cells)]
 
 
-def _grown(fit: _Fit, among: NDArray[np.bool_], by_mm: float = 25.0) -> NDArray[np.bool_]:
+def _grown(fit: _Fit, among: NDArray[np.bool_], by_mm: float = 40.0) -> NDArray[np.bool_]:
     near = cKDTree(fit.at[among]).query(fit.at)[0] if among.any() else np.full(len(fit.at), np.inf)
     return np.asarray(near < by_mm)
 
@@ -215,11 +215,13 @@ def _expanded(fit: _Fit, label: Labels, moves: list[_Move]) -> tuple[Labels, lis
             saved = _energy(fit, label, costs) - _energy(fit, taken, costs)
             if saved > (NEW_PART_MM if new else 1e-9):
                 label = taken
-        for number in range(2, len(costs)):  # a part that is worth less than its price is given back
+        for number in range(2, len(costs)):  # a part that is worth less than its price is given back, or to another
             mine = label == number
             if mine.any():
-                back = np.where(costs[WHOLE] <= costs[MISSING], WHOLE, MISSING)
-                given = np.where(mine, back, label)
+                others = [n for n in range(len(costs)) if n != number and (n < 2 or (label == n).any())]
+                given = np.where(mine, np.array(others)[costs[others].argmin(0)], label)
+                for other in others:
+                    given = _taken_over(fit, given, costs, other)
                 if _energy(fit, given, costs) - _energy(fit, label, costs) < NEW_PART_MM:
                     label = given
         if np.array_equal(before, label):

@@ -1,9 +1,4 @@
-"""The whole drawing against the whole plan: first a look at many shifts, sizes and turns, then a robust fit.
-
-Across a straight line only the distance can be known (the aperture problem), so what is fitted are the distances along
-normals. A part that is off must not tilt the rest: each piece pulls only where a drawn line is near what the others
-agree on, nearer and nearer (iteratively reweighted least squares on several candidates per line).
-"""
+"""The whole drawing against the whole plan: shifts, sizes and turns, and a first look at many of them."""
 
 from __future__ import annotations
 
@@ -13,14 +8,13 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 
-from mild_compass.craft.check.ridges import Profiles, pressed, profiles, ridges_of, turned_normals
+from mild_compass.craft.check.ridges import pressed, ridges_of, turned_normals
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.check.flat import Grey
     from mild_compass.craft.check.pieces import Pieces
-    from mild_compass.craft.check.ridges import Ridges
 
     Array = NDArray[np.float64]
 
@@ -32,9 +26,7 @@ TURNS_DEG = (-1.8, -0.9, 0.0, 0.9, 1.8)
 COARSE_PLACES = 450
 PADDING = 64  # px round the coarse picture, more than any shift
 BLUR_MM = 0.9
-STARTS, MOST_TO_START = 4, 400  # ways to begin; pieces that are asked then
-NARROWING_MM = (2.2, 1.6, 1.1, 0.8, 0.6, 0.45, 0.35, 0.3)
-REACH_MM = 5.0
+STARTS = 4  # of the first look
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -171,83 +163,3 @@ def _places(pieces: Pieces) -> tuple[Array, Array]:
     way = np.cumsum(weight)
     picked = np.searchsorted(way, (np.arange(count) + 0.5) / count * way[-1])
     return at[picked], normal[picked]
-
-
-# -- the fit ---------------------------------------------------------------------------------------------------
-
-
-def candidates(profile: Profiles, most: int = 5, least: float = 0.3) -> tuple[Array, Array]:
-    """Offsets (n, most) at which each piece may be drawn, and how well it is followed there, 0 where there is none."""
-    values = profile.followed
-    peak = np.zeros_like(values, bool)
-    peak[:, 1:-1] = (values[:, 1:-1] >= values[:, :-2]) & (values[:, 1:-1] > values[:, 2:])
-    strength = np.where(peak & (values > least), values, 0.0)
-    order = np.argsort(-strength, axis=1, kind="stable")[:, :most]
-    rows = np.arange(len(values))[:, None]
-    return profile.offsets[order], strength[rows, order]
-
-
-def fitted_whole(ridges: Ridges, pieces: Pieces, coarse: CoarseFit, middle: tuple[float, float]) -> tuple[Array, Array]:
-    """The affine map (2, 3) of the whole; its covariance (5, 5) in shift x, shift y (mm), scale, turn (rad), shear."""
-    some = pieces.some(MOST_TO_START)
-    tried = [narrowed(ridges, some, start, middle) for start in coarse.maps]
-    best = max(range(len(tried)), key=lambda n: tried[n][2])
-    matrix, covariance, _ = narrowed(ridges, pieces, tried[best][0], middle, NARROWING_MM[2:])
-    return matrix, covariance
-
-
-def narrowed(
-    ridges: Ridges, pieces: Pieces, start: Array, middle: tuple[float, float], steps: tuple[float, ...] = NARROWING_MM
-) -> tuple[Array, Array, float]:
-    """The whole fitted from a start on, nearer and nearer: map (2, 3), covariance (5, 5), how much agrees (0 to 1)."""
-    profile = profiles(ridges, pieces, start, REACH_MM)
-    offsets, strength = candidates(profile)
-    normal = turned_normals(pieces.across, start)
-    at = applied(start, pieces.middle)
-    rows = _rows(at, normal, np.array(middle))
-    unknowns = np.zeros(5)
-    covariance = np.eye(5)
-    for step in steps:
-        used = rows if step < 0.7 else rows[:, :4]  # the shear last, when the rest stands
-        for _ in range(3):
-            off = offsets - (rows @ unknowns)[:, None]
-            near = strength**2 * np.exp(-((off / step) ** 2) / 2)
-            total = near.sum(1)
-            weight = total * pieces.length
-            target = (near * offsets).sum(1) / np.maximum(total, 1e-12)
-            root = np.sqrt(weight)
-            # A weak wish to change nothing, where the lines alone would not tell.
-            prior = np.diag(np.array([1.0, 1.0, 1e4, 1e4, 4e4])[: used.shape[1]]) * 1e-2
-            normal_matrix = (used * root[:, None]).T @ (used * root[:, None]) + prior
-            unknowns = np.zeros(5)
-            unknowns[: used.shape[1]] = np.linalg.solve(normal_matrix, (used * weight[:, None]).T @ target)
-    rest = target - rows @ unknowns
-    spread = max(0.05, 1.4826 * float(np.median(abs(rest[weight > 0.1])))) if (weight > 0.1).any() else 1.0
-    sure = np.clip(weight / np.maximum(pieces.length, 1e-9), 0, 1)
-    covariance = np.linalg.inv((rows * np.sqrt(sure)[:, None]).T @ (rows * np.sqrt(sure)[:, None]) + 1e-6 * np.eye(5))
-    agreed = float((np.minimum(total, 1.0) * pieces.length).sum() / pieces.length.sum())
-    return _moved(unknowns, middle) @ _square(start), covariance * spread**2, agreed
-
-
-def _rows(at: Array, normal: Array, middle: Array) -> Array:
-    """What a unit of shift x, shift y, scale, turn (rad) and shear moves each place along its normal (n, 5)."""
-    x, y = (at - middle).T
-    return np.stack(
-        [
-            normal[:, 0],
-            normal[:, 1],
-            normal[:, 0] * x + normal[:, 1] * y,
-            normal[:, 1] * x - normal[:, 0] * y,
-            normal[:, 0] * y,
-        ],
-        1,
-    )
-
-
-def _moved(unknowns: Array, middle: tuple[float, float]) -> Array:
-    dx, dy, scale, turn, shear = unknowns
-    return Similarity(middle, (dx, dy), 1 + scale, float(np.degrees(turn)), shear).matrix()
-
-
-def _square(matrix: Array) -> Array:
-    return np.vstack([matrix, [0.0, 0.0, 1.0]])
