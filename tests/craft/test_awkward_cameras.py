@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import combinations
+
 import numpy as np
 import pytest
 from tools.accuracy.cameras import camera, random_camera
@@ -10,6 +12,7 @@ from tools.accuracy.tracing import seen_edges, traced
 
 from mild_compass.craft.perspective.guide_lines import lines_of_guides
 from mild_compass.craft.perspective.joint import joint_camera
+from mild_compass.craft.perspective.joint_model import BOW, CENTRE_X, CENTRE_Y, FIRST
 from mild_compass.craft.perspective.spacing import posts_toward
 from mild_compass.craft.perspective.suggest import SURE, suggested_sets
 from mild_compass.craft.perspective.two_heights import KnownThing, known_eye
@@ -162,11 +165,16 @@ def test_found_lines_are_laid_onto_their_edges_to_a_part_of_a_pixel():
     assert np.isinf(miss[1])  # nothing there: it stays as it was
 
 
+def lines_of(view, ways, hand, count):
+    """Segments (n, 2, 2) of so many edges of each way."""
+    found = edges_toward(view, ways, hand, count)
+    return np.array([[[e.x0_px, e.y0_px], [e.x1_px, e.y1_px]] for edges in found for e in edges])
+
+
 @pytest.mark.parametrize("roll_deg", [-9.0, 0.0, 6.0])
 def test_edges_of_a_known_camera_give_its_horizon_and_tilt(roll_deg):
     view, hand = camera(30.0, 5.0, roll_deg), np.random.default_rng(8)
-    found = edges_toward(view, ([0.5, 0.866, 0], [0.866, -0.5, 0], [0, 0, 1.0]), hand, 8)
-    lines = np.array([[[e.x0_px, e.y0_px], [e.x1_px, e.y1_px]] for edges in found for e in edges])
+    lines = lines_of(view, ([0.5, 0.866, 0], [0.866, -0.5, 0], [0, 0, 1.0]), hand, 8)
     stray = hand.uniform(0, 1, (8, 2, 2)) * (1500, 1000)
     best = joint_camera(np.concatenate([lines, stray]), (1500, 1000))[0]
     y, tilt = view.horizon
@@ -174,6 +182,40 @@ def test_edges_of_a_known_camera_give_its_horizon_and_tilt(roll_deg):
     assert best.tilt_deg == pytest.approx(tilt, abs=0.4)
     assert best.focal_px == pytest.approx(view.focal_px, rel=0.08)
     assert best.height_spread_px < 12
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_whole_picture_of_a_true_lens_is_not_bent_to_fit_its_noise(seed):
+    """A free centre and bow would take up half a pixel's noise; both are mostly nothing, and come out as nothing."""
+    hand = np.random.default_rng(seed)
+    view = camera(28.0, pitch_deg=4.0, roll_deg=1.0)
+    lines = lines_of(view, ([0.6, 0.8, 0], [0.8, -0.6, 0], [0, 0, 1.0]), hand, 8)
+    best = joint_camera(lines, (1500, 1000), error_px=np.full(len(lines), 0.5))[0]
+    assert np.abs(best.row[[CENTRE_X, CENTRE_Y, BOW]]).max() < 0.006
+    assert best.horizon_at(750) == pytest.approx(view.horizon[0], abs=12)
+
+
+def test_a_cropped_picture_and_a_bowed_one_are_still_told_as_such():
+    hand = np.random.default_rng(4)
+    ways = ([0.6, 0.8, 0], [0.8, -0.6, 0], [0, 0, 1.0])
+    cropped = camera(28.0, pitch_deg=15.0, crop=(0.15, 0.0))
+    best = joint_camera(lines_of(cropped, ways, hand, 25), (1500, 1000), error_px=np.full(75, 0.5))[0]
+    assert best.row[CENTRE_X] == pytest.approx(0.15, abs=0.03)
+    straight = camera(24.0, pitch_deg=4.0)
+    lines = lines_of(straight, ways, hand, 10)
+    bowed = (lines - (750, 500)) * (1 - 0.1 * (((lines - (750, 500)) / 1500) ** 2).sum(-1, keepdims=True)) + (750, 500)
+    best = joint_camera(bowed, (1500, 1000), error_px=np.full(30, 0.5))[0]
+    assert best.row[BOW] == pytest.approx(-0.1, abs=0.05)
+
+
+def test_no_direction_is_told_twice():
+    """A family counted twice would seem likelier than a third direction that is there."""
+    hand = np.random.default_rng(6)
+    lines = lines_of(camera(28.0, pitch_deg=4.0), ([0.6, 0.8, 0], [0.8, -0.6, 0], [0, 0, 1.0]), hand, 12)
+    for found in joint_camera(lines, (1500, 1000), error_px=np.full(len(lines), 0.5)):
+        angles = np.degrees(found.row[FIRST:])
+        apart = [abs((a - b + 90) % 180 - 90) for a, b in combinations(angles, 2)]
+        assert all(each > 3 for each in apart)
 
 
 def test_suggestions_are_right_where_they_are_sure_and_say_what_would_help_where_not():

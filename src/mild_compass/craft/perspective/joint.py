@@ -19,6 +19,9 @@ import numpy as np
 
 from mild_compass.craft.geometry.least_squares import slopes_of
 from mild_compass.craft.perspective.joint_model import (
+    BOW,
+    CENTRE_X,
+    CENTRE_Y,
     FIRST,
     FOCAL,
     HEIGHT,
@@ -48,9 +51,11 @@ SOFTENED = (ROUGH_SHARE, 0.4 * ROUGH_SHARE, 0.0)  # edges are taken for rougher 
 MOST_FAMILIES = 3
 FAMILY_COSTS = 9.0  # of log likelihood: a further family must be worth that
 SQUARE_GAIN = 5.0  # of log likelihood: most of what people build is square
-PROPOSALS, CANDIDATES, STARTS, CLOSER, SEED = 2000, 22, 14, 6, 7
+PROPOSALS, CANDIDATES, STARTS, CLOSER, SEED = 1500, 22, 11, 6, 7
+BESIDE_RAD = np.radians(4.0)  # families nearer to one another are one
 SAME_EDGES = 0.6  # two points that share more of their edges are one
 STEPS, FIRST_STEPS = 14, 5
+FAR_LESS = 40.0  # of log likelihood: such beginnings are left where they are
 HALVINGS = 3
 ANOTHER = 0.01  # of the height: horizons no further apart are one
 
@@ -99,10 +104,12 @@ class JointCamera:
         """How many edges belong to the uprights and to each level family."""
         return tuple(int((self.families == family).sum()) for family in range(len(self.row) - FIRST + 1))
 
-    def off(self, lines: Array, family: int) -> Array:
-        """How far the ends of lines (n, 2, 2) lie off the lines from their middles to a family's point, signed, px."""
+    def off(self, lines: Array, family: int, as_seen: bool = False) -> Array:
+        """How far the ends of lines (n, 2, 2) lie off the lines from their middles to a family's point, signed, px;
+        without the lens's bow taken out where they count ``as_seen``."""
         scaled = Edges((lines - self.middle_px) / self.unit_px, np.ones(len(lines)), np.ones(len(lines)))
-        return np.asarray(scaled.off(points_of(self.row)[family : family + 1], self.row)[:, 0] * self.unit_px)
+        point = points_of(self.row)[family : family + 1]
+        return np.asarray(scaled.off(point, None if as_seen else self.row)[:, 0] * self.unit_px)
 
 
 def joint_camera(
@@ -120,7 +127,7 @@ def joint_camera(
     unit, middle = float(max(size_px)), np.array(size_px) / 2
     edges = edges_of(lines, size_px, error_px, weight)
     lens = lens_of(focal_px, unit)
-    found = [_refined(edges, row, lens) for row in _looked_closer(edges, lens)]
+    found = [_at_best(edges, row, lens) for row in _refined_few(edges, lens.searched())]
     found.sort(key=lambda each: -each[1])
     kept: list[JointCamera] = []
     for row, score in found:
@@ -206,12 +213,12 @@ def _looked_closer(edges: Edges, lens: Lens) -> list[Array]:
     for row in _starts(rough, lens):
         climbed, _ = _climbed(rough, row, lens, FIRST_STEPS)
         for tried in (climbed, np.append(climbed[:FIRST], _families(rough, climbed[:FIRST], angles)[0])):
-            again, score = _climbed(fine, tried, lens, FIRST_STEPS)
+            again, score = _climbed(fine, _once(tried), lens, FIRST_STEPS)
             scored.append((score, again))
     scored.sort(key=lambda pair: -pair[0])
     kept: list[Array] = []
     for _, row in scored:
-        if all(len(row) != len(other) or np.abs(row - other).max() > 1e-3 for other in kept):
+        if all(_apart(row, other) for other in kept):
             kept.append(row)
     return kept[:CLOSER]
 
@@ -254,7 +261,7 @@ def _families(edges: Edges, row: Array, angles: Array) -> tuple[Array, float]:
     for _ in range(MOST_FAMILIES):
         gains = edges.weight @ np.log1p(times * (now[:, None] + odds[:, 1:]))
         if chosen:
-            gains = gains + SQUARE_GAIN * _square_to(angles, chosen)
+            gains = np.where(_beside(angles, chosen), -np.inf, gains + SQUARE_GAIN * _square_to(angles, chosen))
         best = int(gains.argmax())
         if gains[best] - total < FAMILY_COSTS:
             break
@@ -267,6 +274,12 @@ def _square_to(angles: Array, chosen: list[float]) -> Array:
     """Which angles are square to one of the chosen ones (1), and which are not (0)."""
     off = (angles[:, None] - np.array(chosen)) % np.pi - np.pi / 2
     return np.asarray((np.abs(off).min(1) < SQUARE_RAD).astype(np.float64))
+
+
+def _beside(angles: Array, chosen: list[float]) -> NDArray[np.bool_]:
+    """Which angles are the same direction as one of the chosen ones."""
+    off = (angles[:, None] - np.array(chosen) + np.pi / 2) % np.pi - np.pi / 2
+    return np.asarray(np.abs(off).min(1) < BESIDE_RAD)
 
 
 def _candidates(edges: Edges, pool: NDArray[np.bool_], rng: np.random.Generator) -> Array:
@@ -315,6 +328,43 @@ def _refined(edges: Edges, row: Array, lens: Lens) -> tuple[Array, float]:
     return best, score
 
 
+def _once(row: Array) -> Array:
+    """The row without families that have become the same as another."""
+    kept: list[float] = []
+    for angle in row[FIRST:].tolist():
+        if not kept or not _beside(np.array([angle]), kept)[0]:
+            kept.append(angle)
+    return np.append(row[:FIRST], kept)
+
+
+def _refined_few(edges: Edges, lens: Lens) -> list[Array]:
+    """The beginnings worth the most refined, each another one; those that are far less likely are left."""
+    found = [_refined(edges, row, lens) for row in _looked_closer(edges, lens)]
+    found.sort(key=lambda pair: -pair[1])
+    kept: list[Array] = []
+    for row, score in found:
+        single = _once(row)
+        if score > found[0][1] - FAR_LESS and all(_apart(single, other) for other in kept):
+            kept.append(single)
+    return kept
+
+
+def _apart(row: Array, other: Array) -> bool:
+    return len(row) != len(other) or bool(np.abs(row - other).max() > 1e-3)
+
+
+def _at_best(edges: Edges, row: Array, lens: Lens) -> tuple[Array, float]:
+    """Made as likely as can be: with a lens that bows and a centre off the middle, or without the one, or both."""
+    tried = []
+    for gone in ((), (BOW,), (CENTRE_X, CENTRE_Y), (BOW, CENTRE_X, CENTRE_Y)):
+        plain = row.copy()
+        plain[list(gone)] = 0.0
+        tried.append(_climbed(edges, plain, lens, FIRST_STEPS))
+    best, score = _climbed(edges, max(tried, key=lambda pair: pair[1])[0], lens)
+    single = _once(best)
+    return (best, score) if len(single) == len(best) else _climbed(edges, single, lens)
+
+
 def _climbed(edges: Edges, row: Array, lens: Lens, steps: int = STEPS) -> tuple[Array, float]:
     best, score, damp = row, _score(edges, row, lens), 1e-2
     for _ in range(steps):
@@ -350,10 +400,9 @@ def _normal_equations(edges: Edges, row: Array, lens: Lens) -> tuple[Array, Arra
     precision = exact / edges.error[:, None] ** 2 + (1 - exact) / edges.rough[:, None] ** 2
     w = (edges.weight[:, None] * share * precision).ravel()
     normal, gradient = slope.T @ (slope * w[:, None]), slope.T @ (w * off.ravel())
-    usual, bend = usual_of(row, lens)
-    heavy = 1 / (1 + usual**2 / 3)
-    normal += bend.T @ (bend * heavy[:, None])
-    gradient += bend.T @ (heavy * usual)
+    usual, bend, counts = usual_of(row, lens)
+    normal += bend.T @ (bend * counts[:, None])
+    gradient += bend.T @ (counts * usual)
     for first, second, spread in square_pairs(row):
         pull = np.zeros(len(row))
         pull[first], pull[second] = 1 / SQUARE_RAD, -1 / SQUARE_RAD

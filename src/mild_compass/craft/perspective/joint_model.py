@@ -6,8 +6,9 @@ each level family; lengths are in units of the picture's longer side, about its 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
+from math import exp, log, log1p, radians
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -21,11 +22,11 @@ if TYPE_CHECKING:
 ROUGH_SHARE = 0.9 / 1500  # of the picture's longer side: the error of a rough edge's end, across it
 FINE = 0.8  # of a family's edges: those that are as exact as they claim, not rough
 STRAY = 0.3  # of all edges: those that belong to nothing
-TILT_RAD, CENTRE_SHARE, PITCH, LENS, BOW_USUAL = np.radians(4.0), 0.04, 0.25, 0.45, 0.05  # spreads of what is usual
-USUAL_LENS, TOLD_LENS, TOLD_CENTRE = np.log(30 / 36), 0.04, 0.01
+TILT_RAD, PITCH, LENS = radians(4.0), 0.25, 0.45  # spreads of what is usual
+USUAL_LENS, TOLD_LENS = log(30 / 36), 0.04
 SQUARE_RAD = np.radians(2.0)  # families that are nearly square are taken to be
 TILT, HEIGHT, FOCAL, CENTRE_X, CENTRE_Y, BOW, FIRST = range(7)  # places in the row of numbers that is sought
-UNBOW_ROUNDS = 4
+UNBOW_ROUNDS = 3
 
 
 def horizon_height(row: Array, x: float) -> float:
@@ -126,32 +127,71 @@ def edges_of(lines: Array, size_px: tuple[int, int], error_px: Array | None, wei
 
 
 @dataclass(frozen=True, slots=True)
+class Mostly:
+    """What is mostly near nothing, in that share of pictures, and else spread wide: both spreads in units."""
+
+    share: float
+    narrow: float
+    wide: float
+
+    def told(self, squared: float, numbers: int) -> tuple[float, float]:
+        """The log likelihood of so many numbers whose squares add up to that; the precision that fits them best."""
+        near, far = (
+            log(part) - numbers * log(spread) - squared / spread**2 / 2
+            for part, spread in ((self.share, self.narrow), (1 - self.share, self.wide))
+        )
+        first = 1 / (1 + exp(min(far - near, 500.0)))
+        both = near - log(first) if near > far else far - log(1 - first)
+        return both, first / self.narrow**2 + (1 - first) / self.wide**2
+
+
+# Most lenses are set right by the camera, and most pictures are whole, so that the lens's centre is their middle.
+BOWED = Mostly(0.75, 0.004, 0.12)
+CROPPED, CROPPED_IF_TOLD = Mostly(0.6, 0.004, 0.07), Mostly(0.97, 0.004, 0.07)
+SEARCHED_BOW, SEARCHED_CENTRE = 0.04, 0.03  # as narrow while it is searched, so that nothing is caught there
+
+
+@dataclass(frozen=True, slots=True)
 class Lens:
-    """What is known: the usual logarithm of the focal length in units, its spread, and that of the lens's centre."""
+    """What is known: the usual logarithm of the focal length in units and its spread; of the centre; of the bow."""
 
     usual: float
     spread: float
-    centre: float
+    centre: Mostly
+    bow: Mostly = BOWED
+
+    def searched(self) -> Lens:
+        """The same, less strict with what is mostly nothing."""
+        centre = replace(self.centre, narrow=SEARCHED_CENTRE)
+        return replace(self, centre=centre, bow=replace(self.bow, narrow=SEARCHED_BOW))
 
 
 def lens_of(focal_px: float, unit: float) -> Lens:
     """A photo that still tells its lens is seldom cropped."""
     if focal_px > 0:
-        return Lens(float(np.log(focal_px / unit)), TOLD_LENS, TOLD_CENTRE)
-    return Lens(float(USUAL_LENS), LENS, CENTRE_SHARE)
+        return Lens(log(focal_px / unit), TOLD_LENS, CROPPED_IF_TOLD)
+    return Lens(USUAL_LENS, LENS, CROPPED)
 
 
-def usual_of(row: Array, lens: Lens) -> tuple[Array, Array]:
-    """How far the numbers (n,) are from what is usual, in spreads, and how that changes with each (6, n)."""
+def usual_of(row: Array, lens: Lens) -> tuple[Array, Array, Array]:
+    """How far the numbers (n,) are from what is usual, in spreads; how that changes with each (6, n); how much each
+    counts (6,)."""
     focal = np.exp(row[FOCAL])
     pitch = row[HEIGHT] / focal / PITCH
-    spreads = np.array([TILT_RAD, PITCH * focal, lens.spread, lens.centre, lens.centre, BOW_USUAL])
+    spreads = np.array([TILT_RAD, PITCH * focal, lens.spread, 1.0, 1.0, 1.0])
     slope = np.zeros((FIRST, len(row)))
     np.fill_diagonal(slope, 1 / spreads)
     slope[HEIGHT, FOCAL] = -pitch
     usual = row[:FIRST] / spreads
     usual[FOCAL] = (row[FOCAL] - lens.usual) / lens.spread
-    return usual, slope
+    counts = 1 / (1 + usual**2 / 3)
+    counts[[CENTRE_X, CENTRE_Y]] = lens.centre.told(_off_middle(row), 2)[1]
+    counts[BOW] = lens.bow.told(float(row[BOW] ** 2), 1)[1]
+    return usual, slope, counts
+
+
+def _off_middle(row: Array) -> float:
+    return float(row[CENTRE_X] ** 2 + row[CENTRE_Y] ** 2)
 
 
 def square_pairs(row: Array) -> list[tuple[int, int, float]]:
@@ -166,6 +206,8 @@ def square_pairs(row: Array) -> list[tuple[int, int, float]]:
 
 def prior_of(row: Array, lens: Lens) -> float:
     """The log likelihood of a row of numbers before any edge is seen."""
-    spread, _ = usual_of(row, lens)
+    tilt, height, focal = row[:CENTRE_X].tolist()
+    spreads = (tilt / TILT_RAD, height / exp(focal) / PITCH, (focal - lens.usual) / lens.spread)
     # Heavy tails: what is unusual is unlikely, and no more than that.
-    return float(-np.log1p(0.5 * spread**2 / 1.5).sum() * 1.5)
+    free = -1.5 * sum(log1p(0.5 * spread**2 / 1.5) for spread in spreads)
+    return free + lens.centre.told(_off_middle(row), 2)[0] + lens.bow.told(float(row[BOW]) ** 2, 1)[0]
