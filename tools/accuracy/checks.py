@@ -37,6 +37,7 @@ from tools.accuracy.photographed import Hand, Photographed, dense, photographed,
 TARGET = Path(__file__).parents[2] / "docs/check-accuracy.md"
 CASES, TONE_CASES = 96, 24
 DROPS = (0.0, 0.0, 0.15, 0.3)
+LEAST_DRAWN = 4  # lines of a part, as many as a part has at least when all are drawn
 SAME_MM = 1.0  # a part told is a part moved where its shift agrees so well
 Lines = list[np.ndarray]
 
@@ -100,7 +101,7 @@ def _case(plan: Plan, lines: Lines, seed: int, half: Half) -> None:
         half.not_told += 1
         return
     _judge(told, seen, drawn, size, half)
-    _judge_parts(told, hand, half.parts[drop == 0.0])
+    _judge_parts(told, hand, drawn, half.parts[drop == 0.0])
 
 
 def _judge(told: Checked, seen: Photographed, drawn: Lines, size: tuple[float, float], half: Half) -> None:
@@ -121,16 +122,18 @@ def _judge(told: Checked, seen: Photographed, drawn: Lines, size: tuple[float, f
     _places(told.places, seen, drawn, half, half.across_a4 if size[0] < 350 else half.across_a3)
 
 
-def _judge_parts(told: Checked, hand: Hand, parts: Parts) -> None:
+def _judge_parts(told: Checked, hand: Hand, drawn: Lines, parts: Parts) -> None:
+    """A part of which hardly anything was drawn is no part that could be found; to find it is no fault."""
     sure = [part for part in told.parts if part.sure]
     used = set()
     for part in hand.parts:
-        parts.moved += 1
+        there = sum(part.holds(line) for line in drawn) >= LEAST_DRAWN
+        parts.moved += there
         for n, each in enumerate(sure):
             near = np.hypot(*np.subtract(each.centre_mm, part.centre_mm)) < part.radius_mm * 1.3
             wanted = part.moved(np.array([each.centre_mm]))[0] - each.centre_mm
             if near and np.hypot(*(wanted - each.shift_mm)) < SAME_MM:
-                parts.found += n not in used
+                parts.found += there and n not in used
                 used.add(n)
                 break
     parts.told += len(sure)

@@ -35,7 +35,8 @@ INDEPENDENT = 3.0  # places along a piece that err by themselves
 CORNER_SINE = 0.5
 WAVER_MM = 0.18  # what a line wavers between its middle and its end
 MISSING_MM, MISSING_GAP_MM = 12.0, 9.0
-SURE_PART_MM, SURE_SIGMAS, SURE_SPOKEN_MM = 0.8, 3.0, 15.0
+SURE_PART_MM, SURE_SIGMAS, SURE_SPOKEN_MM, SURE_CROSSED_MM = 0.8, 3.0, 15.0, 2.0
+SURE_SPREAD_MM, SURE_SPREAD_SHARE = 0.2, 0.05  # of how far it was moved
 SURE_LEAD, SURE_LEAD_MM = 0.06, 30.0  # followed better there than anywhere near, by this share or length of its lines
 LOOKED_MM = 0.8
 
@@ -176,7 +177,8 @@ def _part(part: Part, pieces: Pieces, lines: Sequence[PlanLine], whole: Array, n
     most = float(np.hypot(*(applied(part.move.matrix(), at) - at).T).max())
     sure = (
         len(part.pieces) >= 3
-        and part.sigma_mm < 0.35 + 0.1 * far
+        and part.sigma_mm < SURE_SPREAD_MM + SURE_SPREAD_SHARE * far
+        and part.crossed_mm > SURE_CROSSED_MM
         and max(far, most * 0.6) > max(SURE_PART_MM, SURE_SIGMAS * part.sigma_mm)
         and part.spoken_mm > SURE_SPOKEN_MM
         and (part.lead > SURE_LEAD or part.lead * length > SURE_LEAD_MM)

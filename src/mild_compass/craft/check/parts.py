@@ -57,6 +57,7 @@ class Part:
     sigma_mm: float
     spoken_mm: float
     lead: float  # by what share of its lines it is followed better than moved by a millimetre or more further
+    crossed_mm: float  # of line that speaks for it across the direction that least of them do
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -364,12 +365,25 @@ def _told(fit: _Fit, label: Labels, moves: list[_Move]) -> Labelled:
         number[mine] = len(parts)
         sigma = np.sqrt(np.linalg.eigvalsh(covariance[:2, :2]))
         lead = _lead(fit, mine, expected)
-        parts.append(Part(np.nonzero(mine)[0], about, told_of(matrix, about), float(sigma[1]), spoken, lead))
+        crossed = _crossed(fit, mine, expected)
+        parts.append(Part(np.nonzero(mine)[0], about, told_of(matrix, about), float(sigma[1]), spoken, lead, crossed))
     found, followed = _measured(fit, expected)
     return Labelled(number, tuple(parts), followed, found)
 
 
 OTHERWISE_MM = 1.2
+SPEAKS = 0.3  # a piece speaks for a part if it is followed so much better there than with the whole
+
+
+def _crossed(fit: _Fit, mine: NDArray[np.bool_], expected: Array) -> float:
+    """How much line (mm) tells a part's shift across the direction that is told least.
+
+    Uprights that have moved and sills that have not would together tell a shift to the side, and the uprights alone
+    would not know of any up or down.
+    """
+    gained = (fit.good_at(expected) - fit.good_near(AS_WHOLE_MM))[mine]
+    normal, length = fit.normal[mine], fit.pieces.length[mine] * (gained > SPEAKS)
+    return float(np.linalg.eigvalsh((normal * length[:, None]).T @ normal)[0])
 
 
 def _lead(fit: _Fit, mine: NDArray[np.bool_], expected: Array) -> float:
