@@ -53,3 +53,22 @@ def test_a_size_that_is_out_by_one_post_is_left_for_the_true_one(seed):
     assert abs(told.turn_deg - true.turn_deg) < 0.1
     (part,) = labelled(ridges, pieces, matrix).parts
     assert abs(part.move.shift_mm[0] - MOVED_MM) < 0.3
+    assert part.crossed_mm < 2  # uprights alone do not tell of up and down
+
+
+def box(x, y, w, h):
+    """The four sides of an opening."""
+    corners = np.array([[x, y], [x + w, y], [x + w, y + h], [x, y + h], [x, y]], float)
+    return [corners[n : n + 2] for n in range(4)]
+
+
+def test_a_part_whose_lines_run_both_ways_tells_its_shift_both_ways():
+    lines = [line for n in range(5) for m in range(3) for line in box(20 + 42 * n, 15 + 48 * m, 24 + 2 * n, 28 + 3 * m)]
+    mine = range(4 * 7, 4 * 8)
+    drawn = [line + ((1.8, -2.4) if n in mine else (0.0, 0.0)) for n, line in enumerate(lines)]
+    ridges = ridges_of(inked(drawn), PX_PER_MM)
+    pieces = pieces_of([PlanLine(line, "lines") for line in lines])
+    matrix, _ = fitted_whole(ridges, pieces, CoarseFit((Similarity(MIDDLE).matrix(),), 1.0, 0.0, 1.0), MIDDLE)
+    (part,) = labelled(ridges, pieces, matrix).parts
+    assert np.hypot(*np.subtract(part.move.shift_mm, (1.8, -2.4))) < 0.2
+    assert part.crossed_mm > 40  # of 56 mm of sill and 66 mm of upright
