@@ -43,6 +43,7 @@ AROUND_MM = (16.0, 30.0, 48.0)  # how far round a place pieces are asked togethe
 SPACING_MM = 13.0
 MOST_MOVES = 24
 JOIN_MM = 40.0  # parts further apart are two, also where they were moved alike
+GIVING_ROUNDS = 3
 MISSING, WHOLE = 0, 1  # labels; parts from 2 on
 UNITS = 100  # of the cut, to a mm
 
@@ -216,13 +217,9 @@ def _expanded(fit: _Fit, label: Labels, moves: list[_Move]) -> tuple[Labels, lis
             saved = _energy(fit, label, costs) - _energy(fit, taken, costs)
             if saved > (NEW_PART_MM if new else 1e-9):
                 label = taken
-        for number in range(2, len(costs)):  # a part that is worth less than its price is given back, or to another
-            mine = label == number
-            if mine.any():
-                others = [n for n in range(len(costs)) if n != number and (n < 2 or (label == n).any())]
-                given = np.where(mine, np.array(others)[costs[others].argmin(0)], label)
-                for other in others:
-                    given = _taken_over(fit, given, costs, other)
+        for number in range(2, len(costs)):  # a part that is worth less than its price is given back
+            if (label == number).any():
+                given = _given_back(fit, label, costs, number)
                 if _energy(fit, given, costs) - _energy(fit, label, costs) < NEW_PART_MM:
                     label = given
         if np.array_equal(before, label):
@@ -232,6 +229,20 @@ def _expanded(fit: _Fit, label: Labels, moves: list[_Move]) -> tuple[Labels, lis
     for new, old in enumerate(kept):
         renumbered[label == old + 2] = new + 2
     return renumbered, [moves[n] for n in kept]
+
+
+def _given_back(fit: _Fit, label: Labels, costs: Array, number: int) -> Labels:
+    """The pieces of one part with the whole, another part or none, each where it and its neighbours cost least."""
+    mine = np.nonzero(label == number)[0]
+    others = np.array([n for n in range(len(costs)) if n != number and (n < 2 or (label == n).any())])
+    i, j = fit.pairs.T
+    beside = coo_matrix((np.tile(fit.bonds, 2), (np.append(i, j), np.append(j, i))), (len(label),) * 2).tocsr()[mine]
+    given = label.copy()
+    given[mine] = others[costs[np.ix_(others, mine)].argmin(0)]
+    for _ in range(GIVING_ROUNDS):
+        agreed = beside @ (given[:, None] == others).astype(np.float64)
+        given[mine] = others[(costs[np.ix_(others, mine)] - agreed.T).argmin(0)]
+    return given
 
 
 def _energy(fit: _Fit, label: Labels, costs: Array) -> float:
