@@ -62,13 +62,15 @@ def box(x, y, w, h):
     return [corners[n : n + 2] for n in range(4)]
 
 
-def test_a_part_whose_lines_run_both_ways_tells_its_shift_both_ways():
+@pytest.mark.parametrize("shift", [(1.8, -2.4), (3.0, 0.0), (0.0, -2.5)])
+def test_a_part_whose_lines_run_both_ways_tells_its_shift_both_ways(shift):
+    """Also where it was moved along its own sills, which then fit where they were as well."""
     lines = [line for n in range(5) for m in range(3) for line in box(20 + 42 * n, 15 + 48 * m, 24 + 2 * n, 28 + 3 * m)]
     mine = range(4 * 7, 4 * 8)
-    drawn = [line + ((1.8, -2.4) if n in mine else (0.0, 0.0)) for n, line in enumerate(lines)]
+    drawn = [line + (shift if n in mine else (0.0, 0.0)) for n, line in enumerate(lines)]
     ridges = ridges_of(inked(drawn), PX_PER_MM)
     pieces = pieces_of([PlanLine(line, "lines") for line in lines])
     matrix, _ = fitted_whole(ridges, pieces, CoarseFit((Similarity(MIDDLE).matrix(),), 1.0, 0.0, 1.0), MIDDLE)
     (part,) = labelled(ridges, pieces, matrix).parts
-    assert np.hypot(*np.subtract(part.move.shift_mm, (1.8, -2.4))) < 0.2
+    assert np.hypot(*np.subtract(part.move.shift_mm, shift)) < 0.2
     assert part.crossed_mm > 40  # of 56 mm of sill and 66 mm of upright

@@ -384,17 +384,26 @@ def _told(fit: _Fit, label: Labels, moves: list[_Move]) -> Labelled:
 
 OTHERWISE_MM = 1.2
 SPEAKS = 0.3  # a piece speaks for a part if it is followed so much better there than with the whole
+CLOSED = 0.7  # of the length that speaks: with so much line across it a thing is closed, and goes together
 
 
 def _crossed(fit: _Fit, mine: NDArray[np.bool_], expected: Array) -> float:
     """How much line (mm) tells a part's shift across the direction that is told least.
 
-    Uprights that have moved and sills that have not would together tell a shift to the side, and the uprights alone
-    would not know of any up or down.
+    Uprights that have moved and a sill or two that have not would together tell a shift to the side, and the uprights
+    alone would not know of any up or down. A window moved to the side has as many sills, and these fit both ways.
     """
     gained = (fit.good_at(expected) - fit.good_near(AS_WHOLE_MM))[mine]
-    normal, length = fit.normal[mine], fit.pieces.length[mine] * (gained > SPEAKS)
-    return float(np.linalg.eigvalsh((normal * length[:, None]).T @ normal)[0])
+    normal, length = fit.normal[mine], fit.pieces.length[mine]
+    least, most = _both_ways(normal, length * (gained > SPEAKS))
+    every, _ = _both_ways(normal, length)
+    return every if every > CLOSED * most else least
+
+
+def _both_ways(normal: Array, length: Array) -> tuple[float, float]:
+    """How much of some lines tells the direction that they tell least, and the one they tell most."""
+    least, most = np.linalg.eigvalsh((normal * length[:, None]).T @ normal)
+    return float(least), float(most)
 
 
 def _lead(fit: _Fit, mine: NDArray[np.bool_], expected: Array) -> float:
