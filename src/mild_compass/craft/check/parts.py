@@ -390,9 +390,8 @@ CLOSED = 0.7  # of the length that speaks: with so much line across it a thing i
 def _crossed(fit: _Fit, mine: NDArray[np.bool_], expected: Array) -> float:
     """How much line (mm) tells a part's shift across the direction that is told least.
 
-    Uprights that have moved and a sill or two that have not would together tell a shift to the side, and the uprights
-    Uprights that have moved and a sill or two that have not would together tell a shift to the side, though the uprights
-    know of no up or down. A window moved to the side has as many sills as uprights, and its sills fit both ways.
+    Uprights that have moved and a sill or two that have not would tell a shift to the side, though the uprights know of
+    no up or down. A window moved to the side has as many sills as uprights, and its sills fit both ways.
     """
     gained = (fit.good_at(expected) - fit.good_near(AS_WHOLE_MM))[mine]
     normal, length = fit.normal[mine], fit.pieces.length[mine]
