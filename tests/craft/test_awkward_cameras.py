@@ -10,6 +10,7 @@ from tools.accuracy.cameras import camera, random_camera
 from tools.accuracy.scenes import scene
 from tools.accuracy.tracing import seen_edges, traced
 
+from mild_compass.craft.perspective.chosen_edges import MOST, chosen_edges
 from mild_compass.craft.perspective.guide_lines import lines_of_guides
 from mild_compass.craft.perspective.joint import joint_camera
 from mild_compass.craft.perspective.joint_model import BOW, CENTRE_X, CENTRE_Y, FIRST
@@ -216,6 +217,32 @@ def test_no_direction_is_told_twice():
         angles = np.degrees(found.row[FIRST:])
         apart = [abs((a - b + 90) % 180 - 90) for a, b in combinations(angles, 2)]
         assert all(each > 3 for each in apart)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_the_few_edges_of_a_set_tell_the_horizon_that_all_edges_tell(seed):
+    """The longest ones alone would tell another, off by their own chance."""
+    hand = np.random.default_rng(seed)
+    lines = lines_of(camera(35.0, pitch_deg=3.0), ([0.6, 0.8, 0], [0.8, -0.6, 0], [0, 0, 1.0]), hand, 20)
+    lines += hand.normal(0, 1.0, lines.shape)
+    error = np.full(len(lines), 1.0)
+    best = joint_camera(lines, (1500, 1000), error_px=error)[0]
+    level = [family for family in (1, 2) if best.counts[family] > MOST]
+    assert len(level) == 2
+
+    def off_px(taken):
+        sets = tuple(EdgeSet("AB"[k], edges=tuple(TracedEdge(*line.ravel()) for line in lines[some]))
+                     for k, some in enumerate(taken))  # fmt: skip
+        horizon = work_out(PerspectivePlan(sets), Reference("p", "p", "ab" * 32, 1500, 1000)).horizon
+        return max(abs(horizon.y_at(x) - best.horizon_at(x)) for x in (0, 1500))
+
+    def longest(family):
+        members = np.flatnonzero(best.families == family)
+        return members[np.argsort(-np.hypot(*(lines[members, 1] - lines[members, 0]).T))][:MOST]
+
+    chosen = off_px([chosen_edges(lines, error, best, family) for family in level])
+    assert chosen < 2
+    assert off_px([longest(family) for family in level]) > 2 * chosen
 
 
 def test_suggestions_are_right_where_they_are_sure_and_say_what_would_help_where_not():

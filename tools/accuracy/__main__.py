@@ -7,7 +7,8 @@ import warnings
 from multiprocessing import get_context
 from pathlib import Path
 
-from .rows import Row, bow_together, camera_rows, on_picture, picture_rows, together_rows
+from .camera_rows import camera_rows
+from .rows import Row, bow_together, on_picture, picture_rows, together_rows
 
 PAGE = Path(__file__).resolve().parents[2] / "docs/accuracy.md"
 WORDS = """# How right the perspective is

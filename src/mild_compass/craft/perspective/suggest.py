@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
+from mild_compass.craft.perspective.chosen_edges import chosen_edges
 from mild_compass.craft.perspective.horizon import HorizonLine, horizon_line
 from mild_compass.craft.perspective.joint import JointCamera, Sway, joint_camera, sway_of
 from mild_compass.craft.perspective.joint_model import ROUGH_SHARE
@@ -31,17 +32,15 @@ if TYPE_CHECKING:
 Certainty = Literal["sure", "likely", "not sure"]
 LOOKED_AT = 260
 LEAST_FOUND, LEAST_OF_SET = 6, 2
-EDGES_TAKEN = 8
-CHOSEN_SHARE = 0.5 / 1500  # of the longer side: edges that run truer than that are chosen by length
-SURE, LIKELY = 0.94, 0.7  # with SURE, one clean picture of a hundred is wrong and called sure (of those tuned on)
+SURE, LIKELY = 0.945, 0.7  # with SURE, one clean picture of two hundred is wrong and called sure (of those tuned on)
 NEAR_ENOUGH = 0.002  # of the height: sets whose horizon misses the best one by no more are as good
 RIGHT_HEIGHT, RIGHT_TILT_DEG = 0.01, 1.0  # a horizon within these of the true one is right
 WIDER = 1.4  # spreads by the found edges' own misfit are too narrow by about that
 MOST_GAP = 10.0
 # Fitted on the tuning half of the made pictures by tools/accuracy/calibrate.py.
 CALIBRATED = (
-    *(-8.6514, 0.1258, 0.5110, 0.0359, 0.2536, -0.2158, -1.4197, -0.0045, 0.3298),
-    *(-0.5955, 0.1644, -0.0150, 0.4529, 0.8431, 1.0005, 0.4333, 0.1574),
+    *(-10.9617, 0.1435, 0.5619, 0.2782, 0.2779, 0.0913, -1.7942, -0.1094, 0.3730),
+    *(-0.5372, 0.3467, 0.0172, 0.4784, 0.8934, 0.8975, -0.0235, 0.0904),
 )
 SHORT = "There are too few straight edges in this picture. Trace them by hand."
 
@@ -144,16 +143,14 @@ RAGGED, RAGGED_SOFT = 1.6, 0.9
 
 
 def _sets(lines: Array, error_px: Array, camera: JointCamera, letters: list[str]) -> list[Suggested]:
-    """The families as sets, those with most length first; the edges of each that are long and run true."""
+    """The families as sets, those with most length first."""
     length = np.hypot(*(lines[:, 1] - lines[:, 0]).T)
     found = []
     for family in range(int(camera.families.max(initial=0)) + 1):
         members = np.flatnonzero(camera.families == family)
         if len(members) < LEAST_OF_SET:
             continue
-        off = camera.off(lines[members], family, as_seen=True)
-        worth = length[members] / (1 + (off**2 + error_px[members] ** 2) / (CHOSEN_SHARE * camera.unit_px) ** 2)
-        taken = members[np.argsort(-worth, kind="stable")][:EDGES_TAKEN]
+        taken = chosen_edges(lines, error_px, camera, family)
         edges = tuple(TracedEdge(*(round(float(value), 1) for value in lines[k].ravel())) for k in taken)
         kind: SetKind = "upright" if family == 0 else "level"
         traced = [letters[k] for k in members if letters[k]]

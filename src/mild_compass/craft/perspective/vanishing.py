@@ -115,14 +115,14 @@ def vanishing_point(edge_set: EdgeSet, tracing_error_px: float = 1.5, disown: bo
         return NoPoint(letter, f"The edges of set {letter} lie on one line; trace one further away from it.")
     sphere = _fit(scaled)
     odd = _odd_one(scaled, sphere, tracing_error_px / unit) if disown else None
-    residuals = _residuals(sphere, scaled) * unit
+    residuals = misfits(sphere, scaled) * unit
     if odd is not None:
         sphere = _fit(np.delete(scaled, odd, 0))
-        residuals = _residuals(sphere, scaled) * unit
+        residuals = misfits(sphere, scaled) * unit
     used = scaled if odd is None else np.delete(scaled, odd, 0)
     tangent = _tangent(sphere)
-    jacobian = _jacobian(sphere, tangent, used)
-    error = _error_of(_residuals(sphere, used) * unit, tracing_error_px)
+    jacobian = slopes(sphere, tangent, used)
+    error = _error_of(misfits(sphere, used) * unit, tracing_error_px)
     spread = np.asarray((error / unit) ** 2 * np.linalg.pinv(jacobian.T @ jacobian), np.float64)
     return VanishingPoint(letter, sphere, tangent, spread, shift, unit, residuals, odd)
 
@@ -133,8 +133,11 @@ def _error_of(residuals_px: Array, usual_px: float) -> float:
     return float(np.sqrt((USUAL_COUNTS * usual_px**2 + (residuals_px**2).sum()) / (USUAL_COUNTS + free)))
 
 
-def _residuals(v: Array, segments: Array) -> Array:
-    """Signed misfit of every edge: square root of the smaller eigenvalue of its ends' scatter about v."""
+def misfits(v: Array, segments: Array) -> Array:
+    """Signed misfit (n,) of every edge (n, 2, 2) at a point v on the unit sphere.
+
+    The square root of the smaller eigenvalue of its ends' scatter about v.
+    """
     p, q = segments[:, 0], segments[:, 1]
     u, w = v[:2], v[2]
     a, b = w * p - u, w * q - u
@@ -151,9 +154,10 @@ def _tangent(v: Array) -> Array:
     return np.asarray(rows[1:])
 
 
-def _jacobian(v: Array, tangent: Array, segments: Array) -> Array:
+def slopes(v: Array, tangent: Array, segments: Array) -> Array:
+    """How the misfits change (n, 2) when the point v moves along each of two tangents (2, 3)."""
     step = 1e-6
-    columns = [(_residuals(v + step * t, segments) - _residuals(v - step * t, segments)) / (2 * step) for t in tangent]
+    columns = [(misfits(v + step * t, segments) - misfits(v - step * t, segments)) / (2 * step) for t in tangent]
     return np.stack(columns, 1)
 
 
@@ -165,16 +169,16 @@ def _fit(segments: Array) -> Array:
     """
     v = _start(segments)
     damping = 1e-3
-    cost = float((_residuals(v, segments) ** 2).sum())
+    cost = float((misfits(v, segments) ** 2).sum())
     for _ in range(60):
         tangent = _tangent(v)
-        jacobian, residuals = _jacobian(v, tangent, segments), _residuals(v, segments)
+        jacobian, residuals = slopes(v, tangent, segments), misfits(v, segments)
         normal = jacobian.T @ jacobian
         slope = jacobian.T @ residuals
         step = np.linalg.lstsq(normal + damping * np.diag(np.diag(normal) + 1e-15), -slope, rcond=None)[0]
         moved = v + step @ tangent
         moved /= np.linalg.norm(moved)
-        moved_cost = float((_residuals(moved, segments) ** 2).sum())
+        moved_cost = float((misfits(moved, segments) ** 2).sum())
         if moved_cost <= cost:
             settled = cost - moved_cost <= 1e-14 * (cost + 1e-30)
             v, cost, damping = moved, moved_cost, damping / 5
@@ -198,22 +202,22 @@ def _start(segments: Array) -> Array:
     crossings = np.cross(lines[longest[i]], lines[longest[j]])
     norms = np.linalg.norm(crossings, axis=1)
     crossings = crossings[norms > 1e-12] / norms[norms > 1e-12, None]
-    costs = [np.median(np.abs(_residuals(each, segments))) for each in crossings]
-    sums = [float((_residuals(each, segments) ** 2).sum()) for each in crossings]
+    costs = [np.median(np.abs(misfits(each, segments))) for each in crossings]
+    sums = [float((misfits(each, segments) ** 2).sum()) for each in crossings]
     best = min(range(len(crossings)), key=lambda k: (round(float(costs[k]), 12), sums[k]))
     return np.asarray(crossings[best])
 
 
 def _odd_one(segments: Array, v: Array, sigma: float) -> int | None:
     """The one edge that the others, fitted without it, disown; None with fewer than four edges."""
-    if len(segments) < 4 or np.abs(_residuals(v, segments)).max() < 2.5 * sigma:
+    if len(segments) < 4 or np.abs(misfits(v, segments)).max() < 2.5 * sigma:
         return None
     worst, misfit = None, OUTLIER_SIGMAS * sigma
     for index in range(len(segments)):
         rest = np.delete(segments, index, 0)
         without = _fit(rest)
-        alone = abs(float(_residuals(without, segments[index : index + 1])[0]))
-        if np.abs(_residuals(without, rest)).max() < 3 * sigma and alone > misfit:
+        alone = abs(float(misfits(without, segments[index : index + 1])[0]))
+        if np.abs(misfits(without, rest)).max() < 3 * sigma and alone > misfit:
             worst, misfit = index, alone
     return worst
 
