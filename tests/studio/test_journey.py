@@ -240,6 +240,25 @@ def test_a_threshold_is_dragged_on_the_value_scale(hand: Hand):
     assert hand.window.computed.masses.thresholds == study(hand).values.thresholds
 
 
+def test_masses_are_fitted_while_a_threshold_is_held_still_and_there_when_it_is_let_go(hand: Hand):
+    hand.go(5)
+    hand.settle()
+    computed, scale = hand.window.computed, instrument(hand.window, MassesInstrument)._scale
+    middle = scale.rect().center()
+    x = round(scale._x(scale._marks[0]))
+    hand.bot.mousePress(scale, Qt.MouseButton.LeftButton, pos=middle.__class__(x, 66))
+    hand.bot.mouseMove(scale, middle.__class__(x - 9, 66))
+    assert not computed.masses_current
+    hand.bot.waitUntil(lambda: computed.masses_current, timeout=8000)
+    assert hand.window.session.in_gesture
+    hand.bot.mouseMove(scale, middle.__class__(x - 14, 66))
+    assert not computed.masses_current
+    hand.bot.waitUntil(lambda: computed.masses_current, timeout=8000)
+    hand.bot.mouseRelease(scale, Qt.MouseButton.LeftButton, pos=middle.__class__(x - 14, 66))
+    assert computed.masses_current
+    assert computed.masses.thresholds == study(hand).values.thresholds
+
+
 def test_show_me_lights_the_place_and_try_it_is_one_undo_step(hand: Hand):
     window = hand.window
     hand.go(3)

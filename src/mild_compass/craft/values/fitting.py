@@ -70,15 +70,18 @@ def _dynamics(
     steps: Steps, costs: Array, price: float, weight: Array | None, rounds: tuple[tuple[float, int], ...]
 ) -> Steps:
     """Each pixel takes the value that is cheapest with what lies round it, blurred: again and again."""
+    near, least = np.empty_like(costs[0]), np.empty_like(costs[0])
     for sigma, times in rounds:
         pull = np.float32(price * np.sqrt(2 * np.pi) / sigma)
         each_pull = pull if weight is None else pull * weight
         for _ in range(times):
-            total = np.empty_like(costs)
+            new = np.zeros_like(steps)
             for k in range(len(costs)):
-                near = cv2.GaussianBlur((steps == k).astype(np.float32), (0, 0), sigma, borderType=cv2.BORDER_REFLECT)
-                np.subtract(costs[k], each_pull * near, out=total[k])
-            new = _cheapest(total)
+                mine = (steps == k).astype(np.float32)
+                cv2.GaussianBlur(mine, (0, 0), sigma, dst=near, borderType=cv2.BORDER_REFLECT)
+                np.multiply(near, each_pull, out=near)
+                np.subtract(costs[k], near, out=near)
+                _take_cheaper(new, least, k, near)
             moved = float(np.count_nonzero(new != steps)) / steps.size
             steps = new
             if moved < STILL:
@@ -86,17 +89,41 @@ def _dynamics(
     return steps
 
 
+def _take_cheaper(found: Steps, least: Array, k: int, cost: Array) -> None:
+    """Value k where it costs less than the least so far, which becomes its cost there; of equal ones the darker."""
+    if k:
+        np.copyto(found, np.uint8(k), where=cost < least)
+        np.minimum(least, cost, out=least)
+    else:
+        np.copyto(least, cost)
+
+
 def _single_pixels(steps: Steps, costs: Array, price: float, weight: Array | None) -> Steps:
     """Every second pixel, as on a chessboard, takes what is cheapest beside its four neighbours."""
-    rows, columns = np.arange(steps.shape[0])[:, None], np.arange(steps.shape[1])[None, :]
-    each_price = np.float32(price) if weight is None else np.float32(price) * weight
+    padded = np.pad(steps, 1, mode="edge")
+    inner = padded[1:-1, 1:-1]
     for sweep in range(2 * SWEEPS):
-        turn = (rows + columns + sweep) % 2 == 0
-        padded = np.pad(steps, 1, mode="edge")
-        beside = (padded[:-2, 1:-1], padded[2:, 1:-1], padded[1:-1, :-2], padded[1:-1, 2:])
-        total = np.empty_like(costs)
-        for k in range(len(costs)):
-            same = sum((each == k).astype(np.float32) for each in beside)
-            np.subtract(costs[k], each_price * same, out=total[k])
-        steps = np.where(turn, _cheapest(total), steps)
-    return np.asarray(steps, np.uint8)
+        first = sweep % 2
+        for row, column in ((0, first), (1, 1 - first)):  # pixels of one colour do not touch: they may change at once
+            places = (slice(row, None, 2), slice(column, None, 2))
+            mine = inner[places]
+            if not mine.size:
+                continue
+            beside = [_shifted(padded, places, *way)[: mine.shape[0], : mine.shape[1]]
+                      for way in ((0, 1), (2, 1), (1, 0), (1, 2))]  # fmt: skip
+            each_price = np.float32(price) if weight is None else np.float32(price) * weight[places]
+            found, least = np.zeros_like(mine), np.empty(mine.shape, np.float32)
+            for k in range(len(costs)):
+                same = np.zeros(mine.shape, np.uint8)
+                for each in beside:
+                    same += each == k
+                _take_cheaper(found, least, k, costs[k][places] - each_price * same.astype(np.float32))
+            mine[...] = found
+        padded[0], padded[-1] = padded[1], padded[-2]
+        padded[:, 0], padded[:, -1] = padded[:, 1], padded[:, -2]
+    return inner.copy()
+
+
+def _shifted(padded: Steps, places: tuple[slice, slice], down: int, across: int) -> Steps:
+    """What lies so far on from places of the picture, which begins at (1, 1)."""
+    return padded[places[0].start + down :: 2, places[1].start + across :: 2]

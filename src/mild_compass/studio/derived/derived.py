@@ -149,7 +149,8 @@ class Derived(Shelf[Made]):
     ``arguments`` gives in their place. It is made at once on the interface's thread when it is cheap, else in a worker:
     when the hand rests, or always. During a drag ``rough`` may give a first idea, in some milliseconds, on the
     interface's thread and in turn with other such things: a worker would take turns with the painting and make the
-    hand wait longer than that.
+    hand wait longer than that. Where ``still_ms`` gives a time, it is also made when the hand has held still for that
+    long in the middle of a drag: then it is there as soon as the hand lets go.
     """
 
     def __init__(
@@ -165,6 +166,7 @@ class Derived(Shelf[Made]):
         most: int = 1,
         rough: Callable[..., Made] | None = None,
         turns: Turns | None = None,
+        still_ms: Callable[[], int] = lambda: 0,
     ) -> None:
         super().__init__(kind, session, work, most, session)
         self._inputs, self._make, self._arguments, self._when = inputs, make, arguments, when
@@ -174,6 +176,10 @@ class Derived(Shelf[Made]):
         self._rough_pause = QTimer(self, singleShot=True)
         self._rough_pause.timeout.connect(self._make_roughly)
         self._rough_key: Key | None = None
+        self._still_ms = still_ms
+        self._still = QTimer(self, singleShot=True)
+        self._still.timeout.connect(self._has_held_still)
+        self._still_key: Key | None = None
 
     @property
     def state(self) -> State:
@@ -236,8 +242,7 @@ class Derived(Shelf[Made]):
     def refresh(self) -> None:
         """Look whether the present value is missing, and ask for it as soon as its time has come."""
         if self._when == "at rest" and self._session.in_gesture:
-            self._asked = None
-            self._work.drop(self.kind)
+            self._follow_hand()
             if self._rough is not None and self._turns is not None and not self._rough_pause.isActive():
                 self._rough_pause.start(self._turns.pace_ms)
         elif self._when != "at once":
@@ -255,10 +260,25 @@ class Derived(Shelf[Made]):
 
     def forget(self) -> None:
         super().forget()
-        self._front = self._last = self._rough_key = None
+        self._front = self._last = self._rough_key = self._still_key = None
 
     def _made_from(self, key: Key) -> tuple[Any, ...]:
         return key if self._arguments is None else self._arguments()
+
+    def _follow_hand(self) -> None:
+        """What is on its way in the middle of a drag is for inputs that have not moved on."""
+        key = self._inputs()
+        if key is not None and key == self._still_key:
+            return
+        self._still_key, self._asked = key, None
+        self._work.drop(self.kind)
+        self._still.stop()
+        if key is not None and (still_ms := self._still_ms()):
+            self._still.start(still_ms)
+
+    def _has_held_still(self) -> None:
+        if self._session.in_gesture and self._inputs() == self._still_key:
+            self.ask()
 
     def _make_roughly(self) -> None:
         assert self._rough is not None

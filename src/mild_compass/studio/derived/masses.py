@@ -1,7 +1,7 @@
 """The masses: a quick idea of them first, their flat picture next, their outlines a little later.
 
 The quick idea is always kept up. The others take a second of two processors: where masses are worked on they are made
-as soon as the hand rests, elsewhere when it has rested for a while.
+as soon as the hand rests, or holds still in a drag, elsewhere when it has rested for a while.
 """
 
 from __future__ import annotations
@@ -33,6 +33,7 @@ if TYPE_CHECKING:
 
 ROUGH_PX = 130
 REST_MS = 1500
+STILL_MS = 200  # a hand that holds still so long in the middle of a drag may be about to let go
 DRAWN_PX = 1800  # nearer than that the outlines themselves are painted
 
 
@@ -134,9 +135,14 @@ class StudyMasses:
         self._rest.timeout.connect(self._has_rested)
         self.quick: Derived[FlatPicture] = Derived("quick masses", session, work, self._quick_key, _quick)
         self.flat: Derived[FlatPicture] = Derived(
-            "masses", session, work, self._fitted_key, _flat, rough=_rough, turns=turns
+            *("masses", session, work, self._fitted_key, _flat),
+            rough=_rough,
+            turns=turns,
+            still_ms=lambda: STILL_MS if self.worked_on else 0,
         )
-        self.outlined: Derived[DrawnMasses] = Derived("outlines", session, work, self._outlined_key, _outlined)
+        self.outlined: Derived[DrawnMasses] = Derived(
+            "outlines", session, work, self._outlined_key, _outlined, still_ms=lambda: 1
+        )
         self.measured: Derived[Masses] = Derived("edges", session, work, self._measured_key, _measured)
         self.values = (self.quick, self.flat, self.outlined)
 
