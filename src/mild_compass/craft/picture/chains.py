@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -13,6 +14,22 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 TANGENT_PX = 9.0  # how much of a line's end says where it is going
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Crowded:
+    """Where lines lie thickly (h, w): some end always lies ahead there by chance, and only those are joined that are no
+    further apart and bend no more than so much."""
+
+    where: NDArray[np.bool_]
+    gap_px: float
+    bend_deg: float
+
+    def holds(self, points: Array) -> NDArray[np.bool_]:
+        """Which of the points (n, 2) lie there."""
+        column, row = np.floor(points).astype(int).T
+        height, width = self.where.shape
+        return np.asarray(self.where[np.clip(row, 0, height - 1), np.clip(column, 0, width - 1)])
 
 
 def chains_of(on: NDArray[np.bool_]) -> list[Array]:
@@ -54,14 +71,14 @@ def _ends_and_ways(lines: list[Array]) -> tuple[Array, Array]:
     return heads[:, 0], way / np.maximum(np.hypot(*way.T), 1e-9)[:, None]
 
 
-def joined_chains(lines: list[Array], gap_px: float, bend_deg: float) -> list[Array]:
+def joined_chains(lines: list[Array], gap_px: float, bend_deg: float, crowded: Crowded | None = None) -> list[Array]:
     """Lines that go on in each other's direction across a gap, or through a junction, made one.
 
     Of all ends that could be joined the straightest and nearest pairs are taken first; every end once.
     """
     if len(lines) < 2:
         return lines
-    pairs = _pairs(*_ends_and_ways(lines), gap_px, bend_deg)
+    pairs = _pairs(*_ends_and_ways(lines), gap_px, bend_deg, crowded)
     partner: dict[int, int] = {}
     for a, b in pairs:
         if a not in partner and b not in partner:
@@ -69,7 +86,7 @@ def joined_chains(lines: list[Array], gap_px: float, bend_deg: float) -> list[Ar
     return _walked(lines, partner)
 
 
-def _pairs(at: Array, ways: Array, gap_px: float, bend_deg: float) -> list[tuple[int, int]]:
+def _pairs(at: Array, ways: Array, gap_px: float, bend_deg: float, crowded: Crowded | None) -> list[tuple[int, int]]:
     """Ends that face each other, the best first."""
     places = shapely.points(at)
     first, second = shapely.STRtree(places).query(places, "dwithin", gap_px)
@@ -85,6 +102,9 @@ def _pairs(at: Array, ways: Array, gap_px: float, bend_deg: float) -> list[tuple
         np.degrees(np.arccos(np.clip(-(ways[second] * step).sum(1), -1, 1))),
     )
     good = (turn <= bend_deg) & (~far | (aside <= bend_deg))
+    if crowded is not None:
+        inside = crowded.holds((at[first] + at[second]) / 2)
+        good &= ~inside | ((distance <= crowded.gap_px) & (turn <= crowded.bend_deg))
     cost = turn / bend_deg + distance / gap_px
     order = np.argsort(cost[good], kind="stable")
     return [(int(a), int(b)) for a, b in zip(first[good][order], second[good][order], strict=True)]

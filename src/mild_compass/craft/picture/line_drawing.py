@@ -17,11 +17,11 @@ from numpy.typing import NDArray
 
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.kept import Kept
-from mild_compass.craft.picture.chains import chains_of, joined_chains, lengths
+from mild_compass.craft.picture.chains import Crowded, chains_of, joined_chains, lengths
 from mild_compass.craft.picture.framed import bare_paper, laid_on_sheet, sized
-from mild_compass.craft.picture.line_kinds import LineKind, kinds_of
+from mild_compass.craft.picture.line_kinds import LineKind, parted
 from mild_compass.craft.picture.straight_runs import straightened
-from mild_compass.craft.picture.telling import Lead, crowd_of, ordered, scores
+from mild_compass.craft.picture.telling import CROWDED, Lead, crowd_of, of_parts, ordered, scores
 
 if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
@@ -35,6 +35,7 @@ SMOOTH_PX = 1.4
 WEIGHTS = (1.0, 0.6, 0.6)  # of L*, a* and b*: a drawing follows values before hues
 WEAK_STEP, STRONG_STEP = 0.6, 1.4  # of colour to a pixel: an edge begins where it is strong and is followed while weak
 JOINS = ((9.0, 40.0), (18.0, 35.0), (28.0, 18.0))  # the wider the gap, the straighter a line must go on: px, degrees
+IN_A_CROWD = (9.0, 25.0)
 CM_A_MINUTE, SECONDS_A_LINE = 40.0, 2.5  # of a hand that traces: common practice, no published source
 LEAST_SHARE = 0.012  # of the diagonal: shorter lines are crumbs at any amount
 EASE_PX, LEAVE_PX = 2.0, 0.6  # how far along a line it is eased, and how far it may then leave its edge
@@ -102,9 +103,11 @@ def _ranked(
     bare = bare_paper(photo_px, frame_map, width, height)
     if bare.any():
         on = on & ~cv2.dilate(bare.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
+    grey = cv2.GaussianBlur(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (0, 0), SMOOTH_PX).astype(np.float32)
+    crowd = crowd_of(on, grey)
     chains = [chain for chain in chains_of(on) if len(chain) > 3]
     for gap_px, bend_deg in JOINS:
-        chains = joined_chains(chains, gap_px, bend_deg)
+        chains = joined_chains(chains, gap_px, bend_deg, Crowded(crowd > CROWDED, *IN_A_CROWD))
     diagonal = float(np.hypot(width, height))
     chains = [chain for chain, long in zip(chains, lengths(chains), strict=True) if long >= LEAST_SHARE * diagonal]
     if not chains:
@@ -115,15 +118,16 @@ def _ranked(
         standing, near = (
             np.asarray(cv2.resize(each, (width, height)), np.float32) for each in (lead.standing, lead.near)
         )
-    crowd = crowd_of(on, cv2.GaussianBlur(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (0, 0), SMOOTH_PX).astype(np.float32))
     outlines = [(each - box[:2]) / scale for each in lead.outlines_mm] if lead else []
     ranked, amounts = ordered(chains, scores(chains, step, standing), crowd, near, outlines)
     points = [np.append((frame_map.matrix() @ np.array(aim))[:2], aim[2]) for aim in aims]
-    clean = cleaned(ranked)
-    kinds = tuple(kinds_of(rgb, clean))
-    lines = [line * scale + box[:2] for line in clean]
+    whole = cleaned(ranked)
+    clean, kinds, of = parted(rgb, whole)
+    amounts = of_parts(amounts[of], lengths(clean) / lengths(whole)[of], np.array([kind == "shadow" for kind in kinds]))
+    order = np.argsort(amounts, kind="stable")
+    lines = [clean[k] * scale + box[:2] for k in order]
     straight = straightened(lines, points, STRAIGHT_PX * float(scale[0]), diagonal * float(scale[0]))
-    return tuple(straight), kinds, amounts
+    return tuple(straight), tuple(kinds[k] for k in order), amounts[order]
 
 
 def edges(rgb: NDArray[np.uint8]) -> tuple[NDArray[np.bool_], Channels]:

@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 import shapely
 
-from mild_compass.craft.picture.chains import joined_chains, lengths
+from mild_compass.craft.picture.chains import Crowded, joined_chains, lengths
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -26,10 +26,13 @@ FULL_STEP = 6.0  # steps above that count alike
 ROUND_PX = 10.0  # how far round a line its step is compared
 STANDING = 3.3  # how much more a border tells that stays to the last, before the square root
 USUAL_AMOUNT = 95.0  # up to there lines come by their length, then by how telling they are
-USUAL, FAINT = (0.26, 0.76), (0.85, 1.52)  # the score of a usual line, less the more faint texture there is
-MEETING_PX, MEETING_DEG = 8.0, 150.0  # usual lines that meet so are drawn in one stroke, round the corner
+USUAL, FAINT = (0.235, 0.685), (0.765, 1.37)  # the score of a usual line, less the more faint texture there is
+MEETING = (12.0, 165.0)  # px, degrees: usual lines that meet so are drawn in one stroke, round the corner
+MEETING_IN_A_CROWD = (8.0, 150.0)
 STEEP = 0.75  # how fast the amount falls with the length of the usual lines
 CROWD_PX, CROWDED, IN_A_CROWD = 14.0, 0.11, 0.6  # how far round, from where, and what a line in it still counts
+SHORT_IN_A_CROWD = 0.65  # lines are short there: how telling they are counts as if they were longer
+SHADOW = 0.7  # what the edge of a shadow counts, which is drawn faintly and last (common practice, no published source)
 LED_SHARE = 0.1  # of the diagonal: a shorter part of an outline is nothing to trace
 NEAR_A_SUBJECT = 2.0  # so much more a line counts in a subject
 RIM_PX = 31  # so much wider a crowd is where outlines are looked for, which run along its rim
@@ -78,12 +81,13 @@ def ordered(
     Those that are telling enough for the usual amount are joined where they meet, and come by their length; in a crowd
     the outlines of the masses stand for what runs along them, and other lines count less. In a subject all count more.
     """
+    told = np.where(_means(crowd, chains) > CROWDED, told / SHORT_IN_A_CROWD, told)
     usual = float(np.clip(FAINT[0] - FAINT[1] * float(np.median(told)), *USUAL))
     most = [chain for chain, score in zip(chains, told, strict=True) if score >= usual]
     rest = [(chain, score) for chain, score in zip(chains, told, strict=True) if score < usual]
     rim = np.asarray(cv2.dilate(crowd, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (RIM_PX, RIM_PX))), np.float32)
     led = [part for outline in outlines for part in _where(outline, rim, CROWDED)]
-    most = joined_chains(_without(most, led), MEETING_PX, MEETING_DEG)
+    most = joined_chains(_without(most, led), *MEETING, Crowded(crowd > CROWDED, *MEETING_IN_A_CROWD))
     lines = [*most, *led]
     crowded = (_means(crowd, lines) > CROWDED) & (np.arange(len(lines)) < len(most))
     counted = lengths(lines) * np.where(crowded, IN_A_CROWD, 1.0) * (1 + NEAR_A_SUBJECT * _means(near, lines))
@@ -93,6 +97,14 @@ def ordered(
     amounts = np.concatenate([above, below])
     order = np.argsort(amounts, kind="stable")
     return [lines[k] for k in order], amounts[order]
+
+
+def of_parts(amounts: Array, share: Array, shadow: NDArray[np.bool_]) -> Array:
+    """The amounts (n,) at which parts of lines come in, from those of the lines and how much of one each part is: a
+    part of a usual line comes by its own length, and the edge of a shadow after outlines that are as long."""
+    counted = share * np.where(shadow, SHADOW, 1.0)
+    usual = np.minimum(amounts / counted**STEEP, USUAL_AMOUNT)
+    return np.asarray(np.where(amounts <= USUAL_AMOUNT, usual, amounts))
 
 
 def crowd_of(on: NDArray[np.bool_], grey: Channel) -> Channel:
