@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from mild_compass.craft.picture.chains import chains_of, joined_chains, lengths
+from mild_compass.craft.picture.chains import Crowded, chains_of, joined_chains, lengths
 from mild_compass.craft.picture.line_drawing import eased
 
 
@@ -87,6 +87,16 @@ def test_lines_are_joined_only_where_they_go_on(second, together):
     a, b = np.array(second)
     other = a + np.linspace(0, 1, 21)[:, None] * (b - a)
     assert (len(joined_chains([first, other], 9.0, 35.0)) == 1) is together
+
+
+@pytest.mark.parametrize(("gap", "bend_deg", "together"), [(4.0, 0.0, True), (16.0, 0.0, False), (4.0, 30.0, False)])
+def test_in_a_crowd_only_near_ends_that_go_straight_on_are_joined(gap, bend_deg, together):
+    first = np.stack([np.linspace(0, 20, 21), np.full(21, 30.0)], 1)
+    way = np.array([np.cos(np.radians(bend_deg)), np.sin(np.radians(bend_deg))])
+    other = np.array([20 + gap, 30.0]) + np.linspace(0, 20, 21)[:, None] * way
+    crowd = np.ones((60, 60), bool)
+    assert (len(joined_chains([first, other], 18.0, 35.0, Crowded(crowd, 9.0, 25.0))) == 1) is together
+    assert len(joined_chains([first, other], 18.0, 35.0, Crowded(~crowd, 9.0, 25.0))) == 1
 
 
 def test_an_end_is_joined_once_and_to_the_straightest():

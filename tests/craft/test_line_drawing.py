@@ -245,3 +245,27 @@ def test_outlines_inner_lines_and_edges_of_shadows_are_told_apart():
     assert all(115 < x < 245 and 190 < y < 204 for x, y in found["inner"])
     assert found["inner"]
     assert not any(abs(x - 400) < 4 for x, _ in found["outline"] + found["inner"])
+
+
+def test_a_line_is_parted_where_an_outline_goes_over_into_a_shadows_edge_and_a_dark_like_thing_is_no_shadow():
+    """Shadows lack warm light: a slate of the sky's own colour is no shadow of it; a wall's foot runs on as one."""
+    warm = np.array((0.40, 0.45, 0.52))  # what is left in a shadow
+    light = np.empty((600, 900, 3))
+    light[:] = (0.30, 0.28, 0.22)
+    # A thing below, whose upper edge goes over into the edge of a shadow.
+    over = np.clip((np.arange(900) - 400) / 100, 0, 1)[:, None]
+    light[300:] = (1 - over) * (0.10, 0.16, 0.40) + over * light[0, 0] * warm
+    for x in (500, 640, 780):
+        light[60:200, x : x + 60] *= warm  # other shadows, which tell what light they lack
+    light[60:240, 60:300] = np.array((0.30, 0.28, 0.22)) * 0.45  # a dark thing that falls alike in all channels
+    drawn = line_drawing(made(to_bytes(light)), Frame(0, 0, 900, 600), Paper("x", 900, 600, 0), 100)
+    level = [(line, kind) for line, kind in zip(drawn.lines_mm, drawn.kinds, strict=True)
+             if (np.abs(line[:, 1] - 300) < 4).all() and np.ptp(line[:, 0]) > 60]  # fmt: skip
+    assert {kind for _, kind in level} == {"outline", "shadow"}
+    for line, kind in level:
+        left, right = line[:, 0].min(), line[:, 0].max()
+        assert (right < 520) if kind == "outline" else (left > 380)
+    slate = [kind for line, kind in zip(drawn.lines_mm, drawn.kinds, strict=True) if line[:, 0].max() < 320
+             and line[:, 1].max() < 250]  # fmt: skip
+    assert slate
+    assert "shadow" not in slate
