@@ -17,7 +17,9 @@ Made by `make accuracy` on pictures and cameras made from seeds ({scenes} pictur
 third of them): streets, courts, rooms, roofs and towers; cameras held well, tipped up to 25°, rolled up to 12°, cropped
 up to 15 % off the middle, with a lens that bows by −20 to +5 %; 24 to 120 mm; blurred, noisy, JPEG 45 to 90. Even seeds
 were tuned on, odd seeds are reported beside. Two figures are the median and the 95 % point. A horizon is right within
-1 % of the picture's height and 1° of tilt. Many of the pictures tell little: there the answer is "not sure".
+1 % of the picture's height and 1° of tilt. Many of the pictures tell little: there the answer is "not sure". So the
+suggestions are told once more for those pictures in which the longest edges really to be seen, traced by a hand 1.5 px
+off, tell a plain least squares solver the horizon within 2 % and 2°.
 
 """
 
