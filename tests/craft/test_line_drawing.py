@@ -247,6 +247,14 @@ def test_outlines_inner_lines_and_edges_of_shadows_are_told_apart():
     assert not any(abs(x - 400) < 4 for x, _ in found["outline"] + found["inner"])
 
 
+def test_in_a_grey_picture_no_line_is_said_to_be_a_shadows_edge():
+    """All channels of a grey picture fall alike across every edge: that tells nothing."""
+    picture = read_proxy((PHOTOS / "pumping-station.jpg").read_bytes(), "pumping-station")
+    assert "shadow" in led(picture, 95).kinds
+    grey = made(np.repeat(cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY)[..., None], 3, 2))
+    assert "shadow" not in led(grey, 95).kinds
+
+
 def test_a_line_is_parted_where_an_outline_goes_over_into_a_shadows_edge_and_a_dark_like_thing_is_no_shadow():
     """Shadows lack warm light: a slate of the sky's own colour is no shadow of it; a wall's foot runs on as one."""
     warm = np.array((0.40, 0.45, 0.52))  # what is left in a shadow
@@ -258,6 +266,8 @@ def test_a_line_is_parted_where_an_outline_goes_over_into_a_shadows_edge_and_a_d
     for x in (500, 640, 780):
         light[60:200, x : x + 60] *= warm  # other shadows, which tell what light they lack
     light[60:240, 60:300] = np.array((0.30, 0.28, 0.22)) * 0.45  # a dark thing that falls alike in all channels
+    for x in (60, 180, 300):
+        light[380:560, x : x + 80] = (0.50, 0.09, 0.05)  # things of another colour, as in any picture
     drawn = line_drawing(made(to_bytes(light)), Frame(0, 0, 900, 600), Paper("x", 900, 600, 0), 100)
     level = [(line, kind) for line, kind in zip(drawn.lines_mm, drawn.kinds, strict=True)
              if (np.abs(line[:, 1] - 300) < 4).all() and np.ptp(line[:, 0]) > 60]  # fmt: skip

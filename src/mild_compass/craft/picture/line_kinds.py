@@ -2,7 +2,8 @@
 
 Across a shadow's edge all three channels of light fall by nearly the same share, for the surface is the same (after S.
 Barnard & G. Finlayson, Color Research & Application 25, 2000), and by the little that they differ they differ alike all
-over the picture, for it is one light that shadows lack; across an outline what lies further off differs too.
+over the picture, for it is one light that shadows lack; across an outline what lies further off differs too. Where
+nearly all edges fall alike, as in a grey picture, none is said to be a shadow's.
 """
 
 from __future__ import annotations
@@ -31,6 +32,7 @@ LEAST_FALL = 0.35  # natural logarithm: a shadow is a third darker at least
 MOSTLY = 0.6  # of the places
 ONE_LIGHT, LEAST_PLACES = 0.18, 60  # of the fall; fewer places do not tell what light shadows lack
 DEEPER = 1.8  # times as deep as shadows mostly are in the picture one may be
+MOST_ALIKE = 0.75  # of the places where a channel falls: if more fall alike, as in grey pictures, colours do not tell
 LEAST_RUN = 30  # places: a shorter stretch of another kind goes with what it is part of
 ROW_OF_SPOTS = 8192
 APART = 9.0  # ΔE (CIE 1976) between the far sides of an outline
@@ -52,6 +54,8 @@ def parted(rgb: Rgb, lines: list[Array]) -> tuple[list[Array], list[LineKind], N
     far = _at(lab, spots + FAR_PX * aside) - _at(lab, spots - FAR_PX * aside)
     apart, falls = np.split(np.sqrt((far**2).sum(1)), ends), np.split(fall, ends)
     shaded = _shaded(fall)
+    if float(shaded.sum()) > MOST_ALIKE * int((np.abs(fall).max(1) >= LEAST_FALL).sum()):
+        shaded[:] = False
     lacked = _light_of(fall[shaded])
     parts: list[Array] = []
     kinds: list[LineKind] = []
