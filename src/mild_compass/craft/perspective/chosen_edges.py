@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from mild_compass.craft.perspective.joint_model import FIRST, points_of
-from mild_compass.craft.perspective.vanishing import misfits, slopes
+from mild_compass.craft.perspective.vanishing import misfits, slopes, tangent_at
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -49,9 +49,10 @@ def chosen_edges(lines: Array, error_px: Array, camera: JointCamera, family: int
         fewer = [[*now[:i], *now[i + 1 :]] for i in range(len(now))] if len(now) > LEAST else []
         found = [(each, some) for group in (tried, fewer) if group
                  for each, some in zip(pulls.missed(group).tolist(), group, strict=True)]  # fmt: skip
-        if not found or min(found)[0] > BETTER * miss:
+        best = min(found, default=(np.inf, now))
+        if best[0] > BETTER * miss:
             break
-        miss, now = min(found)
+        miss, now = best
     return pool[now]
 
 
@@ -61,7 +62,7 @@ class _Pulls:
     def __init__(self, edges: Array, row: Array, family: int) -> None:
         point = _unit(points_of(row)[family])
         if family == 0:
-            sides, self.counts = np.linalg.svd(point[None])[2][1:], np.ones(2)
+            sides, self.counts = tangent_at(point), np.ones(2)
         else:
             across = _unit(np.cross(*points_of(np.append(row[:FIRST], (0.5, -0.5)))[1:]))  # the horizon's pole
             sides, self.counts = np.stack([across, np.cross(point, across)]), np.array([1.0, ALONG])

@@ -120,7 +120,7 @@ def vanishing_point(edge_set: EdgeSet, tracing_error_px: float = 1.5, disown: bo
         sphere = _fit(np.delete(scaled, odd, 0))
         residuals = misfits(sphere, scaled) * unit
     used = scaled if odd is None else np.delete(scaled, odd, 0)
-    tangent = _tangent(sphere)
+    tangent = tangent_at(sphere)
     jacobian = slopes(sphere, tangent, used)
     error = _error_of(misfits(sphere, used) * unit, tracing_error_px)
     spread = np.asarray((error / unit) ** 2 * np.linalg.pinv(jacobian.T @ jacobian), np.float64)
@@ -148,7 +148,7 @@ def misfits(v: Array, segments: Array) -> Array:
     return np.asarray(across * np.sqrt(2 / np.maximum(total + root, 1e-300)))
 
 
-def _tangent(v: Array) -> Array:
+def tangent_at(v: Array) -> Array:
     """Two unit vectors (2, 3) at right angles to v and to each other."""
     _, _, rows = np.linalg.svd(v[None])
     return np.asarray(rows[1:])
@@ -171,7 +171,7 @@ def _fit(segments: Array) -> Array:
     damping = 1e-3
     cost = float((misfits(v, segments) ** 2).sum())
     for _ in range(60):
-        tangent = _tangent(v)
+        tangent = tangent_at(v)
         jacobian, residuals = slopes(v, tangent, segments), misfits(v, segments)
         normal = jacobian.T @ jacobian
         slope = jacobian.T @ residuals

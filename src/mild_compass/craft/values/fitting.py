@@ -59,10 +59,9 @@ def _resized(values: Array, size: tuple[int, int]) -> Array:
 
 def _cheapest(costs: Array) -> Steps:
     """Which value costs least at each pixel, the darker of equal ones."""
-    least, found = costs[0].copy(), np.zeros(costs.shape[1:], np.uint8)
-    for k in range(1, len(costs)):
-        np.copyto(found, np.uint8(k), where=costs[k] < least)
-        np.minimum(least, costs[k], out=least)
+    found, least = np.zeros(costs.shape[1:], np.uint8), np.empty_like(costs[0])
+    for k, cost in enumerate(costs):
+        _take_cheaper(found, least, k, cost)
     return found
 
 

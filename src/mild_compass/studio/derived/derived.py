@@ -246,6 +246,7 @@ class Derived(Shelf[Made]):
             if self._rough is not None and self._turns is not None and not self._rough_pause.isActive():
                 self._rough_pause.start(self._turns.pace_ms)
         elif self._when != "at once":
+            self._still_key = None
             self.ask()
 
     def state_of(self, key: Hashable) -> State:
