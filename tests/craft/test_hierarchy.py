@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from itertools import pairwise
 
+import cv2
 import numpy as np
 import pytest
 import skimage.data
@@ -135,6 +136,22 @@ def test_a_fit_of_two_values_is_the_cheapest_of_all_maps_of_a_small_picture():
         best = min(cost(steps) for steps in every)
         found = cost(fitted_steps(costs, price).astype(int))
         assert found <= best + 0.12 * abs(best) + 1e-6
+
+
+@pytest.mark.parametrize("size", [(30, 41), (200, 260)])  # the larger one begins with a picture half as large
+def test_no_pixel_of_a_fit_would_be_cheaper_with_another_value(size):
+    hand = np.random.default_rng(9)
+    rough = cv2.resize(hand.uniform(0, 100, (12, 16)), size[::-1], interpolation=cv2.INTER_CUBIC)
+    values = (rough + hand.normal(0, 12, size)).astype(np.float32)
+    costs, price = costs_of(values, (35.0, 65.0), (20.0, 50.0, 80.0)), 90.0
+    steps = np.pad(fitted_steps(costs, price), 1, mode="edge")
+    beside = (steps[:-2, 1:-1], steps[2:, 1:-1], steps[1:-1, :-2], steps[1:-1, 2:])
+    each = np.stack(
+        [cost - price * sum((other == k).astype(float) for other in beside) for k, cost in enumerate(costs)]
+    )
+    own = np.take_along_axis(each, steps[None, 1:-1, 1:-1].astype(int), 0)[0]
+    assert (own <= each.min(0) + 1e-2)[1:-1, 1:-1].all()
+    assert len(np.unique(steps)) == 3
 
 
 def test_detail_is_kept_round_the_focus_and_let_go_elsewhere():

@@ -10,8 +10,9 @@ from tests.craft.test_hierarchy import PHOTOGRAPHS, THREE, photo, taken
 
 from mild_compass.craft.values.drawn import flowing, painted
 from mild_compass.craft.values.masses import find_masses
+from mild_compass.craft.values.merging import shapes_of
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
-from mild_compass.craft.values.tracing import Crossing
+from mild_compass.craft.values.tracing import Crossing, chains_of_labels
 
 SIDE, FINE = 200, 16
 ROUND_PX = 3.6
@@ -102,6 +103,26 @@ def test_shapes_of_any_map_tile_it_and_no_border_crosses_another(seed):
     plain = shapely.union_all(np.array([shapely.LineString(border) for border in mass_shapes(steps, 0).borders]))
     points = shapely.points(np.concatenate(shapes.borders))
     assert float(shapely.distance(plain, points).max()) <= rounding / 2 + 0.01
+
+
+@pytest.mark.parametrize("seed", range(24))
+def test_borders_go_from_junction_to_junction_as_a_public_library_merges_them(seed):
+    hand = np.random.default_rng(seed)
+    size = (int(hand.integers(1, 50)), int(hand.integers(1, 50)))
+    soft = cv2.GaussianBlur(hand.normal(0, 1, size), (0, 0), float(hand.uniform(0.3, 4)))
+    labels, _ = shapes_of(np.digitize(soft, (-0.05, 0.05)).astype(np.uint8))
+    chains = chains_of_labels(labels)
+    here, there = np.pad(labels, 1, constant_values=-1), []
+    for y, x in np.argwhere(here[1:] != here[:-1]).tolist():
+        there.append([(x - 1, y), (x, y)])
+    for y, x in np.argwhere(here[:, 1:] != here[:, :-1]).tolist():
+        there.append([(x, y - 1), (x, y)])
+    merged = shapely.get_parts(shapely.line_merge(shapely.multilinestrings(there)))
+    assert len(chains) == len(merged)
+    assert sorted(np.diff(chains.first).tolist()) == sorted(shapely.length(merged).round().astype(int).tolist())
+    assert shapely.equals(shapely.union_all(merged), shapely.union_all(chains.lines))
+    walked = np.concatenate([chains.ends[:, :1], chains.middles[chains.first[:-1], None]], 1)
+    assert np.allclose(np.abs(walked[:, 1] - walked[:, 0]).sum(1), 0.5), "a border begins half a side from its end"
 
 
 def test_each_border_is_the_same_for_both_neighbours_to_the_bit():

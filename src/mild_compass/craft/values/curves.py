@@ -186,25 +186,32 @@ def _places_in_order(chains: Chains, strokes: Strokes) -> Numbers:
 def _cut(runs: Runs, corners: Corners) -> tuple[Runs, Numbers]:
     """Runs cut at corners, which then are ends of theirs, and the number each place had before; a closed run is cut
     open at its first corner."""
-    order: list[Numbers] = []
-    ends: list[Array] = []
-    closed: list[bool] = []
+    first, count = runs.first[:-1], np.diff(runs.first)
     run_of = np.searchsorted(runs.first, corners.before, side="right") - 1
-    for k, ring in enumerate(runs.closed.tolist()):
-        start, stop = int(runs.first[k]), int(runs.first[k + 1])
-        mine = np.flatnonzero(run_of == k)
-        at, points = corners.before[mine].tolist(), list(corners.points[mine])
-        if ring and at:
-            cuts, fixed = [*at, at[0] + stop - start], [*points, points[0]]
-        else:
-            cuts, fixed = [start, *at, stop], [runs.ends[k][0], *points, runs.ends[k][1]]
-        for number in range(len(cuts) - 1):
-            order.append((np.arange(cuts[number], cuts[number + 1]) - start) % (stop - start) + start)
-            ends.append(np.stack([fixed[number], fixed[number + 1]]))
-            closed.append(ring and not at)
-    numbers = np.concatenate(order)
-    first = np.concatenate([[0], np.cumsum([len(each) for each in order])]).astype(np.int64)
-    return Runs(runs.places[numbers], first, np.array(ends), np.array(closed, bool)), numbers
+    cut_open = np.zeros(len(first), np.int64)  # how far on a ring begins at its first corner
+    cornered = np.zeros(len(first), bool)
+    cornered[run_of] = True
+    opened = np.flatnonzero(runs.closed & cornered)
+    cut_open[opened] = corners.before[np.searchsorted(run_of, opened)] - first[opened]
+    of = np.repeat(np.arange(len(first)), count)
+    order = first[of] + (np.arange(len(of)) - first[of] + cut_open[of]) % count[of]
+    at = np.concatenate([first, corners.before - cut_open[run_of]])
+    begins, where = np.unique(at, return_inverse=True)
+    start = np.empty((len(begins), 2))
+    start[where[: len(first)]] = runs.ends[:, 0]
+    start[where[len(first) :]] = corners.points
+    run = of[begins]
+    last = np.append(run[1:] != run[:-1], True)
+    stop = np.where(last[:, None], runs.ends[run, 1], np.roll(start, -1, 0))
+    ring = last & (runs.closed & cornered)[run]
+    stop[ring] = start[where[run[ring]]]
+    pieces = Runs(
+        runs.places[order],
+        np.append(begins, len(of)).astype(np.int64),
+        np.stack([start, stop], 1),
+        (runs.closed & ~cornered)[run],
+    )
+    return pieces, order
 
 
 def _frame_part(chains: Chains, k: int, ends: list[Array]) -> Array:

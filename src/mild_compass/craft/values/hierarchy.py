@@ -25,13 +25,14 @@ if TYPE_CHECKING:
     Steps = NDArray[np.uint8]
     Stop = tuple[int, float, float, float, int]  # steps, price, loss, border, shapes
 
-BASE_PRICE = 1.8  # of a pixel of border, in variances of the picture: where the borders are fitted
+BASE_PRICE = 1.75  # of a pixel of border, in variances of the picture: where the borders are fitted
 CRUMB_PRICE = 0.35  # the same for what is let in besides
 PRICE_OF_A_SHAPE = 25.0  # in pixels of border, on a picture of 600: one shape less is worth something by itself
 EVEN = 50.0  # how simple a picture is at the price its borders were fitted for
 DOUBLED_EVERY = 8.0  # steps of simplicity
 SIMPLEST = 100.0
 LEAST_SHAPES = 2
+_BESIDE = ThreadPoolExecutor(1, "fitting")  # kept: a new thread's memory is slow at first
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -94,8 +95,10 @@ def hierarchy_of(
     """
     variance = max(float(lightness.var()), 1.0)
     costs = costs_of(lightness, thresholds, means)
-    with ThreadPoolExecutor(2) as both:  # NumPy and OpenCV let go of the interpreter
-        base, crumbs = both.map(lambda each: fitted_steps(costs, each * variance, weight), (BASE_PRICE, CRUMB_PRICE))
+    # NumPy and OpenCV let go of the interpreter: the two are made at the same time.
+    beside = _BESIDE.submit(fitted_steps, costs, CRUMB_PRICE * variance, weight)
+    base = fitted_steps(costs, BASE_PRICE * variance, weight)
+    crumbs = beside.result()
     steps = with_islands(base, crumbs, smallest_px, weight)
     return _Merging(steps, costs, smallest_px, weight, variance).run()
 

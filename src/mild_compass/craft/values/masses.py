@@ -62,18 +62,19 @@ class Masses:
 
     def painted(self, longest_px: int) -> NDArray[np.float32]:
         """L* (h, w) of the masses as a flat picture with its longer side so long."""
-        return painted(self.areas, self.shown, self.steps.shape, self._size(longest_px))
+        return painted(self.areas, self.shown, self.steps.shape, self.size(longest_px))
 
     def step_map(self, longest_px: int) -> NDArray[np.uint8]:
         """The value of each pixel (h, w) of such a picture: that which has most of it."""
-        size = self._size(longest_px)
+        size = self.size(longest_px)
         scale = np.array([size[0] / self.steps.shape[1], size[1] / self.steps.shape[0]])
         found = np.zeros(size[::-1], np.uint8)
         for area in self.areas:
             found += coverage(area, scale, size) > np.float32(0.5)
         return found
 
-    def _size(self, longest_px: int) -> tuple[int, int]:
+    def size(self, longest_px: int) -> tuple[int, int]:
+        """Width and height of a picture of the masses whose longer side has so many pixels."""
         height, width = self.steps.shape
         scale = longest_px / max(height, width)
         return max(1, round(width * scale)), max(1, round(height * scale))
@@ -162,7 +163,9 @@ class _View:
     def divided(self, values: ValuePlan) -> tuple[tuple[float, ...], NDArray[np.uint8]]:
         """The thresholds and the value of each pixel, without what is too small."""
         thresholds = self.thresholds(values)
-        steps = np.digitize(self.smooth, np.array(thresholds)).astype(np.uint8)
+        steps = np.zeros(self.smooth.shape, np.uint8)
+        for mark in thresholds:
+            steps += self.smooth >= np.float32(mark)
         return thresholds, without_small(steps, values.smallest_mm2 / self.mm_per_px**2)
 
     def thresholds(self, values: ValuePlan) -> tuple[float, ...]:

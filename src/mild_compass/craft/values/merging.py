@@ -13,13 +13,14 @@ Labels = NDArray[np.int32]
 
 def shapes_of(steps: NDArray[np.uint8]) -> tuple[Labels, NDArray[np.int64]]:
     """Connected shapes (side by side, not by corners) of a map of values: labels (h, w) and the value of each."""
-    labels = np.zeros(steps.shape, np.int32)
+    labels = np.full(steps.shape, -1, np.int32)
     values: list[int] = []
-    for value in np.unique(steps):
-        count, part = cv2.connectedComponents((steps == value).astype(np.uint8), connectivity=4, ltype=cv2.CV_32S)
-        mask = part > 0
-        labels[mask] = part[mask] + (len(values) - 1)
-        values.extend([int(value)] * (count - 1))
+    for value in np.flatnonzero(np.bincount(steps.ravel())).tolist():
+        mask = steps == value
+        count, part = cv2.connectedComponents(mask.view(np.uint8), connectivity=4, ltype=cv2.CV_32S)
+        labels += part
+        labels += mask.view(np.uint8) * np.int32(len(values))
+        values.extend([value] * (count - 1))
     return labels, np.array(values, np.int64)
 
 

@@ -73,12 +73,16 @@ def _settled(chains: Chains, curves: Curves, count: int) -> tuple[NDArray[np.obj
 def _crossing(lines: NDArray[np.object_]) -> Numbers:
     """Lines that cross themselves or another."""
     wrong = np.flatnonzero(~shapely.is_simple(lines))
-    one, other = shapely.STRtree(lines).query(lines, "crosses")
+    one, other = shapely.STRtree(lines).query(lines)
+    once = one < other
+    one, other = one[once], other[once]
+    across = shapely.crosses(lines[one], lines[other])
+    one, other = one[across], other[across]
     # Of two rings that hang on one junction it is also said that they cross there.
     rings = shapely.is_closed(lines)
     start = shapely.get_point(lines, 0)
     hang = rings[one] & rings[other] & shapely.equals(start[one], start[other])
-    return np.unique(np.concatenate([wrong, one[~hang]])).astype(np.int64)
+    return np.unique(np.concatenate([wrong, one[~hang], other[~hang]])).astype(np.int64)
 
 
 def _faces(chains: Chains, lines: NDArray[np.object_]) -> tuple[NDArray[np.object_], Numbers, Numbers]:

@@ -51,8 +51,8 @@ def corners_of(runs: Runs, rounding_px: float) -> Corners:
     stretch = max(1.0, rounding_px / 4)
     long, short = round(LONG_LOOK * stretch), round(SHORT_LOOK * stretch)
     spots = _padded(runs, long + SKIPPED)
-    back_long, on_long = spots.lines(-long - SKIPPED, -SKIPPED), spots.lines(SKIPPED, long + SKIPPED)
-    back_short, on_short = spots.lines(-short - SKIPPED, -SKIPPED), spots.lines(SKIPPED, short + SKIPPED)
+    back_long, on_long = spots.lines(long)
+    back_short, on_short = spots.lines(short)
     turn = _angle(back_long.way, on_long.way)
     near = _angle(back_short.way, on_short.way)
     inside = back_long.whole & on_long.whole
@@ -96,29 +96,36 @@ class _Padded:
     at: Numbers
     near_end: tuple[Numbers, Numbers]
 
-    def lines(self, start: int, stop: int) -> _Line:
-        """Lines through the places so far on from each."""
-        x, y = self.spots.T
-        sums = [self._sum(each, start, stop) for each in (x, y, x * x, y * y, x * y)]
-        mx, my, xx, yy, xy = (each / (stop - start) for each in sums)
+    def lines(self, long: int) -> tuple[_Line, _Line]:
+        """Lines through so many places behind each and as many ahead of it, without those next to it."""
+        centred = self.spots - self.spots.mean(0)  # sums of large squares would leave little of the small differences
+        x, y = centred.T
+        mx, my, xx, yy, xy = (_sums(each, long) / long for each in (x, y, x * x, y * y, x * y))
         xx, yy, xy = xx - mx**2, yy - my**2, xy - mx * my
+        apart = np.hypot(xx - yy, 2 * xy)
         angle = 0.5 * np.arctan2(2 * xy, xx - yy)
         way = np.stack([np.cos(angle), np.sin(angle)], 1)
-        along = self.spots[self.at + stop - 1] - self.spots[self.at + start]
-        way *= np.where((way * along).sum(1) < 0, -1.0, 1.0)[:, None]
-        miss = np.sqrt(np.maximum((xx + yy - np.hypot(xx - yy, 2 * xy)) / 2, 0))
+        way *= np.where((way * (self.spots[long - 1 :] - self.spots[: len(way)])).sum(1) < 0, -1.0, 1.0)[:, None]
+        miss = np.sqrt(np.maximum((xx + yy - apart) / 2, 0))
+        middle = np.stack([mx, my], 1) + self.spots.mean(0)
         behind, ahead = self.near_end
-        return _Line(np.stack([mx, my], 1), way, miss, (behind + start >= 0) & (ahead - stop >= 0))
-
-    def _sum(self, values: Array, start: int, stop: int) -> Array:
-        total = np.concatenate([[0.0], np.cumsum(values)])
-        return np.asarray(total[self.at + stop] - total[self.at + start])
+        found = []
+        for start, whole in ((-long - SKIPPED, behind - long - SKIPPED >= 0), (SKIPPED, ahead - long - SKIPPED >= 0)):
+            at = self.at + start
+            found.append(_Line(middle[at], way[at], miss[at], whole))
+        return found[0], found[1]
 
     def weighed(self, weight: Array) -> Array:
         """The places (n, 2) averaged with those round them, weight (2·reach + 1,)."""
         reach = len(weight) // 2
         both = [np.convolve(values, weight[::-1], "valid")[self.at - reach] for values in self.spots.T]
         return np.stack(both, 1)
+
+
+def _sums(values: Array, long: int) -> Array:
+    """The sum of so many values from each on."""
+    total = np.concatenate([[0.0], np.cumsum(values)])
+    return np.asarray(total[long:] - total[:-long])
 
 
 def _padded(runs: Runs, reach: int) -> _Padded:

@@ -44,20 +44,20 @@ class Chains:
 
 def chains_of_labels(labels: NDArray[np.int32], crossing: Crossing | None = None) -> Chains:
     """All borders of a map of labels (h, w), and its outer edge."""
-    merged = shapely.line_merge(shapely.multilinestrings(shapely.linestrings(_sides(labels))))
-    lines = np.asarray(shapely.get_parts(merged))
-    points, which = shapely.get_coordinates(lines, return_index=True)
-    same = which[1:] == which[:-1]
-    start, way = points[:-1][same], (points[1:] - points[:-1])[same]
+    sides = _sides(labels)
+    entries, chain = _linked(sides, labels.shape[1] + 1)
+    corners = sides.reshape(-1, 2)
+    start, way = corners[entries], corners[entries ^ 1] - corners[entries]
     length = np.abs(way).sum(1).round().astype(np.int64)
     step = way / length[:, None]
     number = np.arange(length.sum()) - np.repeat(np.cumsum(length) - length, length)
     middles = np.repeat(start, length, 0) + (number + 0.5)[:, None] * np.repeat(step, length, 0)
-    per_chain = np.bincount(which[:-1][same], length).astype(np.int64)
-    first = np.concatenate([[0], np.cumsum(per_chain)])
-    begins = np.flatnonzero(np.concatenate([[True], which[1:] != which[:-1]]))
-    stops = np.concatenate([begins[1:], [len(points)]]) - 1
-    ends = np.stack([points[begins], points[stops]], 1)
+    first = np.concatenate([[0], np.cumsum(np.bincount(chain, length))]).astype(np.int64)
+    begins = np.flatnonzero(np.diff(chain, prepend=-1))
+    stops = np.append(begins[1:], len(chain)) - 1
+    ends = np.stack([start[begins], (start + way)[stops]], 1)
+    points = np.insert(start, stops + 1, ends[:, 1], 0)
+    lines = np.asarray(shapely.linestrings(points, indices=np.insert(chain, stops + 1, chain[stops])))
     ahead = np.repeat(step, length, 0)
     aside = np.stack([ahead[:, 1], -ahead[:, 0]], 1)
     beside = [np.floor(middles + side * aside).astype(np.int64) for side in (0.5, -0.5)]
@@ -121,6 +121,32 @@ def _runs(sides: NDArray[np.bool_], plain: NDArray[np.bool_]) -> Array:
     start_rows, starts = np.nonzero(after & ~through)
     end_rows, stops = np.nonzero(before & ~through)
     return np.stack([np.stack([starts, start_rows], -1), np.stack([stops, end_rows], -1)], 1).astype(np.float64)
+
+
+def _linked(sides: Array, width: int) -> tuple[Numbers, Numbers]:
+    """Segments (n, 2, 2) put one behind another where exactly two meet, and round and round where they close: the ends
+    by which they are entered, 2k for the start of segment k and 2k + 1 for its end, and the chain of each."""
+    node = (sides[..., 1] * width + sides[..., 0]).astype(np.int64).reshape(-1)
+    order = np.argsort(node, kind="stable")
+    same = np.concatenate([[False], node[order][1:] == node[order][:-1], [False]])
+    two = np.flatnonzero(~same[:-2] & same[1:-1] & ~same[2:]) if len(order) > 1 else np.zeros(0, np.int64)
+    partner = np.full(len(node), -1)
+    partner[order[two]], partner[order[two + 1]] = order[two + 1], order[two]
+    goes_on = partner.tolist()
+    done = bytearray(len(sides))
+    entries: list[int] = []
+    chain: list[int] = []
+    count = 0
+    for begin in (*np.flatnonzero(partner < 0).tolist(), *range(0, len(node), 2)):
+        entry = begin
+        while entry >= 0 and not done[entry >> 1]:
+            done[entry >> 1] = 1
+            entries.append(entry)
+            chain.append(count)
+            entry = goes_on[entry ^ 1]
+        if entries and chain[-1] == count:
+            count += 1
+    return np.array(entries, np.int64), np.array(chain, np.int64)
 
 
 @dataclass(frozen=True, slots=True)

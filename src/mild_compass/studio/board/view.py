@@ -18,6 +18,7 @@ from mild_compass.studio.board.rulers import DEPTH, draw_rulers
 from mild_compass.studio.board.sight import PhotoSight, Sight, fitting
 from mild_compass.studio.board.still import Still
 from mild_compass.studio.board.strokes import casing, draw_layers, pen, polygon
+from mild_compass.studio.derived.looks import paint_masses
 
 if TYPE_CHECKING:
     from mild_compass.craft.drawing import Drawing
@@ -401,12 +402,10 @@ class StudyView(QWidget):
             return False
         painter.save()
         painter.setClipRect(target, Qt.ClipOperation.IntersectClip)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
         painter.translate(target.topLeft())
         height, width = drawn.masses.steps.shape
         painter.scale(target.width() / width, target.height() / height)
-        for path, grey in drawn.paths:
-            painter.fillPath(path, QColor(grey, grey, grey))
+        paint_masses(painter, drawn.paths)
         painter.restore()
         return True
 

@@ -149,6 +149,11 @@ class Computed(QObject):
         return self._masses.now is not None
 
     @property
+    def masses_on_their_way(self) -> bool:
+        """Whether they are worked on and being made just now."""
+        return self._masses.on_their_way
+
+    @property
     def problem(self) -> str:
         """Why picture or masses cannot be shown, in a sentence; empty otherwise."""
         return self.pictures.problem or self._masses.problem

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QImage
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPolygonF
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -293,11 +293,41 @@ def looked_at(image: QImage, way: str) -> QImage:
     return image_of(blurred(rgb, squint_sigma_px(width, height)))
 
 
-def masses_image(masses: Masses, longest_px: int) -> QImage:
-    """The masses painted flat within their outlines, each value with the grey it stands for."""
-    from mild_compass.craft.picture.tone import grey_of_lightness
+MassPaths = tuple[tuple[QPainterPath, int], ...]
 
-    return image_of(grey_of_lightness(masses.painted(longest_px)))
+
+def masses_paths(masses: Masses) -> MassPaths:
+    """What is painted one over the other, in pixels of the value map, and its grey."""
+    from mild_compass.craft.picture.tone import grey_of_lightness
+    from mild_compass.craft.values.drawn import rings_of
+
+    height, width = masses.steps.shape
+    whole = QPainterPath()
+    whole.addRect(0, 0, width, height)
+    paths = [whole]
+    for area in masses.areas:
+        path = QPainterPath()
+        for ring in rings_of(area):
+            path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring.tolist()]))
+        paths.append(path)
+    return tuple(zip(paths, grey_of_lightness(masses.shown).tolist(), strict=True))
+
+
+def masses_image(masses: Masses, longest_px: int, paths: MassPaths | None = None) -> QImage:
+    """The masses painted flat within their outlines, each value with the grey it stands for."""
+    image = QImage(*masses.size(longest_px), QImage.Format.Format_RGB32)
+    painter = QPainter(image)
+    painter.scale(image.width() / masses.steps.shape[1], image.height() / masses.steps.shape[0])
+    paint_masses(painter, paths or masses_paths(masses))
+    painter.end()
+    return image
+
+
+def paint_masses(painter: QPainter, paths: MassPaths) -> None:
+    """Each path over those before it, in its grey."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+    for path, grey in paths:
+        painter.fillPath(path, QColor(grey, grey, grey))
 
 
 def flat_image(masses: FlatMasses) -> QImage:

@@ -7,14 +7,12 @@ as soon as the hand rests, or holds still in a drag, elsewhere when it has reste
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QPointF, QTimer
-from PySide6.QtGui import QPainterPath, QPolygonF
+from PySide6.QtCore import QTimer
 
 from mild_compass.studio.derived.derived import Derived, Key
-from mild_compass.studio.derived.looks import flat_image, masses_image
+from mild_compass.studio.derived.looks import flat_image, masses_image, masses_paths
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -24,16 +22,16 @@ if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.detail import Counts
     from mild_compass.craft.values.masses import FlatMasses, Masses
-    from mild_compass.plan.model import Frame, Paper, Study
+    from mild_compass.plan.model import Frame, Paper, Plan, Study
     from mild_compass.plan.tones import ValuePlan
-    from mild_compass.studio.derived.looks import Looks
+    from mild_compass.studio.derived.looks import Looks, MassPaths
     from mild_compass.studio.derived.turns import Turns
     from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
 
 ROUGH_PX = 130
 REST_MS = 1500
-STILL_MS = 120  # a hand that holds still so long in the middle of a drag may be about to let go
+STILL_MS = 60  # a hand that holds still so long in the middle of a drag may be about to let go
 DRAWN_PX = 1800  # nearer than that the outlines themselves are painted
 
 
@@ -45,29 +43,13 @@ class FlatPicture:
     image: QImage
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, slots=True)
 class DrawnMasses:
-    """Masses with their outlines, and their picture drawn from these."""
+    """Masses with their outlines: as paths in pixels of the value map, painted one over the other, and as a picture."""
 
     masses: Masses
+    paths: MassPaths
     image: QImage
-
-    @cached_property
-    def paths(self) -> tuple[tuple[QPainterPath, int], ...]:
-        """What is painted one over the other, in pixels of the value map, and its grey."""
-        from mild_compass.craft.picture.tone import grey_of_lightness
-        from mild_compass.craft.values.drawn import rings_of
-
-        height, width = self.masses.steps.shape
-        whole = QPainterPath()
-        whole.addRect(0, 0, width, height)
-        paths = [whole]
-        for area in self.masses.areas:
-            path = QPainterPath()
-            for ring in rings_of(area):
-                path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring.tolist()]))
-            paths.append(path)
-        return tuple(zip(paths, grey_of_lightness(self.masses.shown).tolist(), strict=True))
 
 
 def counts_of(study: Study) -> tuple[Counts, ...]:
@@ -106,7 +88,8 @@ def _outlined(flat: FlatPicture, _: Picture, *inputs: Any) -> DrawnMasses:
     from mild_compass.craft.values.masses import with_outlines
 
     masses = with_outlines(flat.masses, *inputs[:3])
-    return DrawnMasses(masses, masses_image(masses, DRAWN_PX))
+    paths = masses_paths(masses)
+    return DrawnMasses(masses, paths, masses_image(masses, DRAWN_PX, paths))
 
 
 def _measured(drawn: DrawnMasses, smallest_mm2: float, _: Picture) -> Masses:
@@ -131,6 +114,7 @@ class StudyMasses:
         self.worked_on = False
         self._seen: Key | None = None  # of what the hand has begun to rest
         self._rested_on: Key | None = None
+        self._keyed: tuple[Plan, Picture, Key] | None = None
         self._rest = QTimer(session, singleShot=True, interval=REST_MS)
         self._rest.timeout.connect(self._has_rested)
         self.quick: Derived[FlatPicture] = Derived("quick masses", session, work, self._quick_key, _quick)
@@ -177,6 +161,11 @@ class StudyMasses:
         return flat.image if flat else None
 
     @property
+    def on_their_way(self) -> bool:
+        """Whether masses that are worked on are being made."""
+        return self.worked_on and not self.problem and self._flat_key() is not None and self.now is None
+
+    @property
     def problem(self) -> str:
         """Why there are no masses; empty otherwise."""
         return self.quick.problem or self.flat.problem or self.outlined.problem
@@ -199,11 +188,15 @@ class StudyMasses:
         return self.worked_on or (key is not None and key == self._rested_on)
 
     def _flat_key(self) -> Key | None:
+        """What masses are made from; it is looked at many times for one plan."""
         plan, looks = self._session.plan, self._looks()
         if plan.study is None or looks is None:
             return None
-        values = replace(plan.study.values, edges=(), planes=())  # said of the masses: they stay as they are
-        return looks.picture, plan.study.frame, plan.paper, values, counts_of(plan.study)
+        if self._keyed is None or self._keyed[0] is not plan or self._keyed[1] is not looks.picture:
+            values = replace(plan.study.values, edges=(), planes=())  # said of the masses: they stay as they are
+            key = looks.picture, plan.study.frame, plan.paper, values, counts_of(plan.study)
+            self._keyed = plan, looks.picture, key
+        return self._keyed[2]
 
     def _fitted_key(self) -> Key | None:
         """The same, once the quick masses are there: two at a time would keep both waiting."""
@@ -213,10 +206,11 @@ class StudyMasses:
         return key if self._are_wanted(key) and self.quick.settled else None
 
     def _quick_key(self) -> Key | None:
+        """What a quick idea is made of; none where the masses come at once, or others of the picture are shown."""
         key = self._flat_key()
         if key is None or self.flat.get(key) is not None:
             return None
-        if self._are_wanted(key) and self._has_hierarchy(key):
+        if self._are_wanted(key) and (self.flat.last_of(key[0]) is not None or self._has_hierarchy(key)):
             return None
         picture, frame, paper, values, _ = key
         return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=())
