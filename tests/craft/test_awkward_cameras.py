@@ -10,12 +10,13 @@ from tools.accuracy.cameras import camera, random_camera
 from tools.accuracy.scenes import scene
 from tools.accuracy.tracing import seen_edges, traced
 
+from mild_compass.craft.perspective.certainty import CALIBRATED, SURE, SURE_IN_CLUTTER, certainty_of
 from mild_compass.craft.perspective.chosen_edges import MOST, chosen_edges
 from mild_compass.craft.perspective.guide_lines import lines_of_guides
 from mild_compass.craft.perspective.joint import joint_camera
 from mild_compass.craft.perspective.joint_model import BOW, CENTRE_X, CENTRE_Y, FIRST
 from mild_compass.craft.perspective.spacing import posts_toward
-from mild_compass.craft.perspective.suggest import SURE, suggested_sets
+from mild_compass.craft.perspective.suggest import suggested_sets
 from mild_compass.craft.perspective.two_heights import KnownThing, known_eye
 from mild_compass.craft.perspective.worked import work_out
 from mild_compass.craft.picture.edges import edge_under, sharpened
@@ -245,6 +246,18 @@ def test_the_few_edges_of_a_set_tell_the_horizon_that_all_edges_tell(seed):
     assert off_px([longest(family) for family in level]) > 2 * chosen
 
 
+def test_in_leaves_an_answer_must_be_more_certain_to_be_called_sure():
+    clear, leaves = (suggested_sets(Picture(scene(1, each).picture(), 1500, 1000)).told for each in (False, True))
+    assert clear[-1] < 0.3
+    assert leaves[-1] > 0.9
+    for told in (clear, leaves):  # the same but for one feature, which makes it just so certain as is asked for
+        least = SURE_IN_CLUTTER if told is leaves else SURE
+        short_of = np.log(least / (1 - least)) - CALIBRATED[0] - np.dot(CALIBRATED[1:], told)
+        for more, called in ((0.01, "sure"), (-0.01, "likely")):
+            changed = (told[0] + (short_of + more) / CALIBRATED[1], *told[1:])
+            assert certainty_of(changed)[1] == called
+
+
 def test_suggestions_are_right_where_they_are_sure_and_say_what_would_help_where_not():
     """A few of the made pictures, of every kind; all of them are in docs/accuracy.md."""
     right = wrong = 0
@@ -253,7 +266,7 @@ def test_suggestions_are_right_where_they_are_sure_and_say_what_would_help_where
         found = suggested_sets(Picture(made.picture(), *made.camera.size_px))
         if not found.sure:
             assert "Trace" in found.reason or "Look" in found.reason
-            assert found.probability < SURE
+            assert found.probability < SURE_IN_CLUTTER
             continue
         sets = tuple(EdgeSet("ABCDEF"[k], kind=each.kind, edges=each.edges) for k, each in enumerate(found.sets))
         horizon = work_out(PerspectivePlan(sets), Reference("p", "p", "ab" * 32, 1500, 1000)).horizon

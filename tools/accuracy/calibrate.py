@@ -1,7 +1,7 @@
 """Fit how certain suggestions are to the tuning half of the made pictures: python -m tools.accuracy.calibrate.
 
-Logistic regression on the logarithms that ``suggest.features`` gives, held small by a ridge; prints the row CALIBRATED
-of ``craft/perspective/suggest.py``. Only even seeds are looked at; odd ones are for the report.
+Logistic regression on the logarithms that ``certainty.features`` gives, held small by a ridge; prints the row
+CALIBRATED of ``craft/perspective/certainty.py``. Only even seeds are looked at; odd ones are for the report.
 """
 
 from __future__ import annotations

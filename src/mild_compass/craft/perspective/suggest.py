@@ -1,21 +1,20 @@
 """Sets of edges suggested from the found lines: which run to one point, and how sure one can be of the horizon.
 
-What the edges tell together is found by ``joint``; how certain it is was fitted to made pictures with a known camera
-(``tools/accuracy``, docs/accuracy.md), so that of the answers called sure about so many are right.
+What the edges tell together is found by ``joint``, how certain it is by ``certainty``.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from itertools import combinations
-from math import erf, exp, log, sqrt
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mild_compass.craft.perspective.certainty import Certainty, certainty_of, features, fit_of
 from mild_compass.craft.perspective.chosen_edges import chosen_edges
 from mild_compass.craft.perspective.horizon import HorizonLine, horizon_line
-from mild_compass.craft.perspective.joint import JointCamera, Sway, joint_camera, sway_of
+from mild_compass.craft.perspective.joint import JointCamera, joint_camera, sway_of
 from mild_compass.craft.perspective.joint_model import ROUGH_SHARE
 from mild_compass.craft.perspective.vanishing import VanishingPoint, ends, vanishing_point
 from mild_compass.craft.perspective.worked import tilt_of
@@ -29,19 +28,9 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float64]
 
-Certainty = Literal["sure", "likely", "not sure"]
 LOOKED_AT = 260
 LEAST_FOUND, LEAST_OF_SET = 6, 2
-SURE, LIKELY = 0.945, 0.7  # with SURE, one clean picture of two hundred is wrong and called sure (of those tuned on)
 NEAR_ENOUGH = 0.002  # of the height: sets whose horizon misses the best one by no more are as good
-RIGHT_HEIGHT, RIGHT_TILT_DEG = 0.01, 1.0  # a horizon within these of the true one is right
-WIDER = 1.4  # spreads by the found edges' own misfit are too narrow by about that
-MOST_GAP = 10.0
-# Fitted on the tuning half of the made pictures by tools/accuracy/calibrate.py.
-CALIBRATED = (
-    *(-10.9617, 0.1435, 0.5619, 0.2782, 0.2779, 0.0913, -1.7942, -0.1094, 0.3730),
-    *(-0.5372, 0.3467, 0.0172, 0.4784, 0.8934, 0.8975, -0.0235, 0.0904),
-)
 SHORT = "There are too few straight edges in this picture. Trace them by hand."
 
 
@@ -100,11 +89,10 @@ def suggested_sets(picture: Picture, focal_px: float = 0.0, traced: tuple[EdgeSe
         return Suggestion(tuple(sets), "not sure", 0.0, "Not sure: no edges agree on a point. Trace two that run back.")
     missed, chosen, line = _best_sets(level, [each for each in sets if each.kind == "upright"], best, picture)
     sway = sway_of(best, lines, size, focal_px, error, weight)
-    fit = fit_of(lines, error, weight, best)
+    fit = fit_of(lines, error, weight, best, float(np.hypot(*size)))
     height = picture.height_px
     told = features(cameras, missed / height, height, sway, fit, focal_px > 0)
-    probability = _probability(told)
-    certainty: Certainty = "sure" if probability >= SURE else "likely" if probability >= LIKELY else "not sure"
+    probability, certainty = certainty_of(told)
     across = (line.y_at(0.0), line.y_at(float(picture.width_px))) if line is not None else None
     return Suggestion(tuple(chosen), certainty, probability, _reason(certainty, cameras, level, picture), across, told)
 
@@ -196,53 +184,6 @@ def _horizon_of(
     ground = Ground("p", "p", "0" * 64, picture.width_px, picture.height_px)
     tilt = tilt_of(found["upright"][0], ground) if found["upright"] else None
     return horizon_line(found["level"], None, tilt)
-
-
-# -- how sure -------------------------------------------------------------------------------------------------
-
-
-def features(
-    cameras: list[JointCamera], missed: float, height_px: float, sway: Sway, fit: Fit, told: bool
-) -> tuple[float, ...]:
-    """What certainty is told from: the horizon's spreads, how much likelier it is than another, how it moves when half
-    of the edges are left out, how many edges agree and how well, and whether the photo tells its lens."""
-    best = cameras[0]
-    high, tilted = max(best.height_spread_px / height_px, 1e-5), max(best.tilt_spread_deg, 1e-3)
-    within = erf(RIGHT_HEIGHT / (WIDER * high * sqrt(2))) * erf(RIGHT_TILT_DEG / (WIDER * tilted * sqrt(2)))
-    within = min(max(within, 1e-3), 0.999)
-    gap = best.score - cameras[1].score if len(cameras) > 1 else MOST_GAP
-    upright, *level = best.counts
-    most, second = sorted((*level, 0, 0), reverse=True)[:2]
-    return (
-        *(log(within / (1 - within)), log(high), log(tilted), min(gap, MOST_GAP)),
-        *(log(upright + most + second + 1), log(min(missed, 1.0) + 0.003)),
-        *(log(sway.height[0] + 5e-4), log(sway.tilt_deg[0] + 0.02)),
-        *(log(sway.height[1] + 5e-4), log(sway.tilt_deg[1] + 0.02)),
-        *(log(upright + 1), log(most + 1), log(second + 1)),
-        *(fit.share, log(max(fit.misfit, 0.05)), float(told)),
-    )
-
-
-@dataclass(frozen=True, slots=True)
-class Fit:
-    """The share of the found length that belongs to a family, and its misfit in usual errors (root mean square)."""
-
-    share: float
-    misfit: float
-
-
-def fit_of(lines: Array, error_px: Array, weight: Array, camera: JointCamera) -> Fit:
-    """How well edges agree with a camera."""
-    length = np.hypot(*(lines[:, 1] - lines[:, 0]).T) * weight
-    members = [camera.families == k for k in range(len(camera.counts))]
-    each = np.concatenate([camera.off(lines[some], k) / error_px[some] for k, some in enumerate(members)])
-    share = float(length[camera.families >= 0].sum() / length.sum())
-    return Fit(share, float(np.sqrt(np.mean(each**2))) if len(each) else 1.0)
-
-
-def _probability(told: tuple[float, ...]) -> float:
-    value = CALIBRATED[0] + sum(weight * each for weight, each in zip(CALIBRATED[1:], told, strict=True))
-    return 1 / (1 + exp(-max(min(value, 30.0), -30.0)))
 
 
 def _reason(certainty: Certainty, cameras: list[JointCamera], level: list[Suggested], picture: Picture) -> str:
