@@ -53,26 +53,23 @@ def factors(turned: Array) -> Array:
 
 def _round_off(values: Array, seen: Seen, faces: Faces, lit: Lit, scene: Scene, scale: float) -> None:
     """On round parts light, half-light, core shadow and shadow run as the surface turns, not facet by facet."""
-    if lit.source is None:
+    on = np.append(faces.rounds >= 0, (False, False))[seen.faces]  # GROUND and NOTHING count from the end
+    rows, columns = np.nonzero(on)
+    if lit.source is None or not len(rows):
         return
-    camera, size = scene.camera, (seen.faces.shape[0], seen.faces.shape[1])
-    for number in np.unique(seen.faces[seen.faces >= 0]).tolist():
-        if faces.rounds[number] < 0:
-            continue
-        corners = faces.corners[number]
-        turned = (faces.bent[number] * lit.source.towards(corners)).sum(1)
-        spots = _pixels(corners, camera.focal.px, camera.centre_px, scale)
-        window = _window(spots, size)
-        if window is None:
-            continue
-        rows, columns = window
-        # As the turn changes over the facet, so over its picture: evenly.
-        plane, *_ = np.linalg.lstsq(np.column_stack([spots, np.ones(len(spots))]), turned, rcond=None)
-        x, y = np.arange(columns.start, columns.stop) + 0.5, np.arange(rows.start, rows.stop) + 0.5
-        turn = plane[0] * x[None] + plane[1] * y[:, None] + plane[2]
-        part = np.where((turn <= 0) & (turn > CORE_TURN), CORE, factors(turn))
-        on = seen.faces[window] == number
-        values[window][on] = (faces.tones[number] * part)[on]
+    numbers, which = np.unique(seen.faces[on], return_inverse=True)
+    corners = faces.corners[numbers]
+    towards = lit.source.towards(corners.reshape(-1, 3)).reshape(corners.shape)
+    turned = (faces.bent[numbers] * towards).sum(2)
+    spots = _pixels(corners, scene.camera.focal.px, scene.camera.centre_px, scale)
+    middle = spots.mean(1)
+    # As the turn changes over a facet, so over its picture: evenly.
+    from_middle = np.concatenate([spots - middle[:, None], np.ones((*turned.shape, 1))], 2)
+    plane = (np.linalg.pinv(from_middle) @ turned[..., None])[which, :, 0]
+    x, y = columns + 0.5 - middle[which, 0], rows + 0.5 - middle[which, 1]
+    turn = plane[:, 0] * x + plane[:, 1] * y + plane[:, 2]
+    part = np.where((turn <= 0) & (turn > CORE_TURN), CORE, factors(turn))
+    values[on] = faces.tones[numbers][which] * part
 
 
 def seen_faces(
@@ -96,43 +93,46 @@ def seen_faces(
     y = (rows / scale - camera.centre_px[1]) / camera.focal.px
     order = np.argsort(faces.laid_on, kind="stable")  # what lies on others comes after them
     order = order[~np.isin(faces.things[order], without)]
-    for number, face, lies in [
-        *((GROUND, ground.corners[k], False) for k in range(len(ground))),
-        *((int(k), faces.corners[k], bool(faces.laid_on[k])) for k in order),
-    ]:
-        normal = ground.normals[0] if number == GROUND else faces.normals[number]
-        away = float(face[0] @ normal)
-        if abs(away) < 1e-12:
-            continue
-        spots = _pixels(face, camera.focal.px, camera.centre_px, scale)
-        window = _window(spots, size)
-        if window is None:
-            continue
-        down, across = window
-        mask = _within(spots, columns[across], rows[down])
-        depth = ((normal[0] * x[across])[None] + (normal[1] * y[down])[:, None] + normal[2]) / away
-        depth = depth * (1.0 + 1e-4) if lies else depth
-        there = near[window]
+    corners = np.concatenate([ground.corners, faces.corners[order]])
+    normals = np.concatenate([np.repeat(ground.normals[:1], len(ground), 0), faces.normals[order]])
+    number_of = np.concatenate([np.full(len(ground), GROUND), order])
+    closer = np.concatenate([np.ones(len(ground)), np.where(faces.laid_on[order], 1.0 + 1e-4, 1.0)])
+    away = (corners[:, 0] * normals).sum(1)
+    spots = _pixels(corners, camera.focal.px, camera.centre_px, scale)
+    left, top, right, foot = _windows(spots, size).T
+    for k in np.flatnonzero((np.abs(away) >= 1e-12) & (right > left) & (foot > top)).tolist():
+        down, across = slice(top[k], foot[k]), slice(left[k], right[k])
+        mask = _within(spots[k], columns[across], rows[down])
+        normal = normals[k]
+        depth = ((normal[0] * x[across])[None] + (normal[1] * y[down])[:, None] + normal[2]) / away[k] * closer[k]
+        there = near[down, across]
         nearer = mask & (depth > there)
         there[nearer] = depth[nearer]
-        numbers[window][nearer] = number
+        numbers[down, across][nearer] = number_of[k]
     return Seen(numbers, near)
+
+
+def _windows(spots: Array, size: tuple[int, int]) -> NDArray[np.int64]:
+    """The first and the last column and row (…, 4) of the picture, left, top, right and foot, that hold places
+    (…, n, 2); the last one is not in it any more."""
+    first = np.floor(np.clip(spots.min(-2), 0, size[::-1]))
+    last = np.ceil(np.clip(spots.max(-2) + 1, 0, size[::-1]))
+    return np.concatenate([first, last], -1).astype(np.int64)
 
 
 def _window(spots: Array, size: tuple[int, int]) -> tuple[slice, slice] | None:
     """Rows and columns of the picture that hold these places; None where it holds none of them."""
-    left, top = np.floor(np.clip(spots.min(0), 0, size[::-1])).astype(int).tolist()
-    right, foot = np.ceil(np.clip(spots.max(0) + 1, 0, size[::-1])).astype(int).tolist()
+    left, top, right, foot = _windows(spots, size).tolist()
     return (slice(top, foot), slice(left, right)) if right > left and foot > top else None
 
 
 def _pixels(points: Array, focal_px: float, centre_px: tuple[float, float], scale: float) -> Array:
-    return np.asarray((points[:, :2] / points[:, 2:] * focal_px + centre_px) * scale)
+    return np.asarray((points[..., :2] / points[..., 2:] * focal_px + centre_px) * scale)
 
 
 def _within(spots: Array, x: NDArray[np.floating], y: NDArray[np.floating]) -> NDArray[np.bool_]:
     """Which pixels' middles lie within a convex outline; exactly, so that the shares of the faces are right."""
-    after = np.roll(spots, -1, 0)
+    after = np.concatenate([spots[1:], spots[:1]])
     way = after - spots
     area = float((spots[:, 0] * after[:, 1] - spots[:, 1] * after[:, 0]).sum())
     found = np.ones((len(y), len(x)), bool)
