@@ -53,6 +53,15 @@ def test_the_grey_shown_for_a_lightness_is_the_one_that_has_it(value):
     assert grey_of_lightness(lightness(swatch(value, value, value)))[0, 0] == value
 
 
+def test_the_grey_shown_for_any_lightness_is_the_nearest_one():
+    each = lightness_of_luminance(((np.arange(256) / 255 + 0.055) / 1.055) ** 2.4)
+    each[:11] = lightness_of_luminance(np.arange(11) / 255 / 12.92)  # IEC 61966-2-1: a straight piece near black
+    between = (each[1:] + each[:-1]) / 2
+    asked = np.concatenate([np.linspace(-1, 101, 20_001), between - 1e-6, between + 1e-6])
+    off = np.abs(each[grey_of_lightness(asked)] - asked)
+    assert off == pytest.approx(np.abs(each[None] - asked[:, None]).min(1), abs=1e-9)
+
+
 def test_a_squint_mixes_light_and_not_bytes():
     """Black and white in equal parts blur to half the light, which is sRGB 188, and not to byte 128."""
     board = np.indices((64, 64)).sum(0) % 2 * 255

@@ -64,7 +64,7 @@ def lightness_of(flat: FlatSheet, box: Box) -> NDArray[np.float32]:
     linear = np.where(small > 0.04045, ((small + 0.055) / 1.055) ** 2.4, small / 12.92)
     luminance = np.maximum(linear @ np.array([0.2126, 0.7152, 0.0722], np.float32), 1e-4)
     paper = ((PAPER_LIGHTNESS + 16) / 116) ** 3
-    share = luminance / _light(luminance, flat, box) * paper
+    share = luminance / _light(luminance[..., None], flat, box)[..., 0] * paper
     return np.asarray(116 * np.cbrt(np.clip(share, 0.0089, 1.0)) - 16, np.float32)
 
 
@@ -72,17 +72,14 @@ def in_even_light(flat: FlatSheet, box: Box) -> NDArray[np.uint8]:
     """The sheet (h, w, 3) to be looked at: the slope of the light and its colour taken out, tones left as they are."""
     size = (round(flat.width_mm * PX_PER_MM), round(flat.height_mm * PX_PER_MM))
     small = cv2.resize(flat.rgb, size, interpolation=cv2.INTER_AREA).astype(np.float32) / 255
-    shares = []
-    for channel in cv2.split(small):
-        light = _light(np.maximum(channel, 1e-3), flat, box)  # in sRGB's own steps: only a look
-        shares.append(SHOWN_WHITE / np.clip(light, 0.05, None))
-    gain = cv2.resize(np.stack(shares, -1), flat.rgb.shape[1::-1], interpolation=cv2.INTER_LINEAR)
+    light = _light(np.maximum(small, np.float32(1e-3)), flat, box)  # in sRGB's own steps: only a look
+    gain = cv2.resize(SHOWN_WHITE / np.clip(light, 0.05, None), flat.rgb.shape[1::-1], interpolation=cv2.INTER_LINEAR)
     return np.asarray(np.clip(flat.rgb * gain, 0, 255), np.uint8)
 
 
-def _light(luminance: NDArray[np.float32], flat: FlatSheet, box: Box) -> NDArray[np.float32]:
-    """The luminance of bare paper everywhere (h, w): a quadratic surface, in the logarithm, through what is bare."""
-    height, width = luminance.shape
+def _light(channels: NDArray[np.float32], flat: FlatSheet, box: Box) -> NDArray[np.float32]:
+    """What bare paper has in each of some channels (h, w, n) everywhere: a quadratic surface through what is bare."""
+    height, width = channels.shape[:2]
     y, x = np.mgrid[0:height, 0:width].astype(np.float32)
     at_x, at_y = x / PX_PER_MM, y / PX_PER_MM
     edge = np.minimum(np.minimum(at_x, flat.width_mm - at_x), np.minimum(at_y, flat.height_mm - at_y))
@@ -99,16 +96,24 @@ def _light(luminance: NDArray[np.float32], flat: FlatSheet, box: Box) -> NDArray
         bare &= cv2.resize(hidden, (width, height), interpolation=cv2.INTER_NEAREST) == 0
     u, v = x / width - 0.5, y / height - 0.5
     basis = np.stack([np.ones_like(u), u, v, u * u, u * v, v * v], -1)
-    rows, target = basis[bare][::3], np.log(luminance[bare][::3])
+    rows = basis[bare][::3].astype(np.float64)
+    logarithms = np.log(channels[bare][::3].astype(np.float64))
+    found = np.stack([_surface(rows, logarithms[:, k]) for k in range(channels.shape[2])], 1)
+    return np.asarray(np.exp(basis @ found.astype(np.float32)), np.float32)
+
+
+def _surface(rows: Array, target: Array) -> Array:
+    """Factors (6,) by which rows (n, 6) come nearest to a target (n,); what is darker than the surface is not bare: it
+    counts less and less."""
     weight = np.ones(len(rows))
-    found = np.zeros(6)
-    for _ in range(12):  # what is darker than the surface is not bare: it counts less and less
-        root = np.sqrt(weight)[:, None]
-        found = np.linalg.lstsq(rows * root, target * root[:, 0], rcond=None)[0]
+    found: Array = np.zeros(rows.shape[1])
+    for _ in range(12):
+        weighted = rows.T * weight
+        found = np.asarray(np.linalg.lstsq(weighted @ rows, weighted @ target, rcond=None)[0], np.float64)
         off = target - rows @ found
-        spread = max(0.015, float(np.median(abs(off))))
+        spread = max(0.015, float(np.median(abs(off)))) if len(off) else 1.0
         weight = np.where(off > 0, 1 / (1 + (off / (3 * spread)) ** 2), 1 / (1 + (off / spread) ** 2) ** 2)
-    return np.asarray(np.exp(basis @ found), np.float32)
+    return found
 
 
 def drawn_tones(flat: FlatSheet, masses: Masses, box: Box, whole: Array | None) -> DrawnTones | None:

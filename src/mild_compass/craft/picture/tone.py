@@ -45,10 +45,18 @@ def lightness(rgb: Rgb) -> Lightness:
     return np.asarray(_LIGHTNESS[index] + _SLOPE[index] * (y - index), np.float32)
 
 
+_STEPS = lightness_of_luminance(LINEAR)
+_BETWEEN = np.append((_STEPS[1:] + _STEPS[:-1]) / 2, np.inf)  # L* half way from each grey to the next
+_A_UNIT = 50  # table places to a unit of L*: so fine that two next to each other hold no more than one step
+_GREYS_BELOW = np.searchsorted(_BETWEEN, np.arange(100 * _A_UNIT + 1) / _A_UNIT - 1 / _A_UNIT).astype(np.uint8)
+
+
 def grey_of_lightness(values: ArrayLike) -> NDArray[np.uint8]:
     """The sRGB grey byte that shows each L*."""
-    steps = lightness_of_luminance(LINEAR)
-    return np.searchsorted((steps[1:] + steps[:-1]) / 2, np.asarray(values)).astype(np.uint8)
+    values = np.asarray(values)
+    place = (np.clip(values, 0, 100) * _A_UNIT).astype(np.int32)
+    below = _GREYS_BELOW[place]  # what lies before the place; the step within it is looked at itself
+    return np.asarray(below + (values > _BETWEEN[below]), np.uint8)
 
 
 def luminance_of_lightness(values: ArrayLike) -> NDArray[np.float64]:
