@@ -29,9 +29,12 @@ Array = np.ndarray
 
 def pieces_inside(line: Array, frame_map: FrameMap) -> list[Array]:
     """The parts of a polyline (n, 2) on the sheet that lie inside the picture, each in one run."""
+    box = frame_map.box
+    if len(line) > 1 and (line >= (box.left, box.top)).all() and (line <= (box.right, box.bottom)).all():
+        return [line]  # as most are
     runs: list[list[Array]] = []
     for a, b in pairwise(line):
-        piece = clipped(a, b, frame_map.box)
+        piece = clipped(a, b, box)
         if piece is None:
             continue
         if runs and np.array_equal(runs[-1][-1], piece[0]):
