@@ -19,8 +19,8 @@ up to 15 % off the middle, with a lens that bows by −20 to +5 %; 24 to 120 mm;
 were tuned on, odd seeds are reported beside. Two figures are the median and the 95 % point. A horizon is right within
 1 % of the picture's height and 1° of tilt. Many of the pictures tell little: there the answer is "not sure". So the
 suggestions are told once more for those pictures in which the longest edges really to be seen, traced by a hand 1.5 px
-off, tell a plain least squares solver the horizon within 2 % and 2°; and what is measured from marks once more for marks
-0.45 as far off, with which the plain solver is as exact as the figures asked for suppose.
+off, tell a plain least squares solver the horizon within 2 % and 2°; and what is measured from marks once more for
+marks 0.45 as far off, with which the plain solver is as exact as the figures asked for suppose.
 
 """
 
