@@ -206,11 +206,11 @@ class StudyMasses:
         return key if self._are_wanted(key) and self.quick.settled else None
 
     def _quick_key(self) -> Key | None:
-        """What a quick idea is made of; none where the masses come at once, or others of the picture are shown."""
+        """What a quick idea is made of; none where the masses come at once."""
         key = self._flat_key()
         if key is None or self.flat.get(key) is not None:
             return None
-        if self._are_wanted(key) and (self.flat.last_of(key[0]) is not None or self._has_hierarchy(key)):
+        if self._are_wanted(key) and self._has_hierarchy(key):
             return None
         picture, frame, paper, values, _ = key
         return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=())
