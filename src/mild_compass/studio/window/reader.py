@@ -85,8 +85,9 @@ class Reader(QObject):
                 self._pause.start(self._computed.turns.wait_ms)
             return
         self._ask_for_edges()
-        if station(self.station).needs_masses and self._computed.masses_on_their_way:
-            return  # they send word when they are there; what would be said without them is not shown
+        told = self._worked is not None
+        if told and station(self.station).needs_masses and self._computed.masses_on_their_way:
+            return  # they send word when they are there; until then what is shown stays
         worked = self._computed.worked()
         if worked is None:
             self._forget()
