@@ -15,7 +15,7 @@ from mild_compass.craft.values.detail import Counts, border_weight, what_counts
 from mild_compass.craft.values.fitting import costs_of, fitted_steps
 from mild_compass.craft.values.hierarchy import hierarchy_of
 from mild_compass.craft.values.masses import find_masses, flat_masses, hierarchy_for, quick_masses
-from mild_compass.craft.values.merging import shapes_of
+from mild_compass.craft.values.shapes import shapes_of
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame

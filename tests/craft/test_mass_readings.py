@@ -16,9 +16,9 @@ from mild_compass.craft.values.edges import HARD_MM, border_at, edges_of, kind_o
 from mild_compass.craft.values.joins import joins_of
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.medium import medium_work
-from mild_compass.craft.values.merging import shapes_of
 from mild_compass.craft.values.planes import APART_MM, area_of, direction_deg, hatching, outline_of_shape
 from mild_compass.craft.values.readings import readings
+from mild_compass.craft.values.shapes import shapes_of
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.values import (
     change_edge,

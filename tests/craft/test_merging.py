@@ -8,7 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from skimage.measure import label
 
-from mild_compass.craft.values.merging import shapes_of, without_small
+from mild_compass.craft.values.merging import without_small
+from mild_compass.craft.values.shapes import shapes_of
 
 
 def borders(marks: np.ndarray, number: int) -> dict[int, int]:

@@ -16,7 +16,6 @@ from mild_compass.craft.sheet.layers import sheet_drawing
 from mild_compass.craft.sheet.lifting import LAYER_WORDS
 from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
-from mild_compass.craft.values.drawn import coverage
 from mild_compass.craft.values.lead import lines_to_trace
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.values.names import names_of
@@ -129,9 +128,8 @@ def _mass_layers(masses: Masses, box: Box, size: tuple[int, int], per_mm: float)
     """One layer a value, each its flat grey, clear elsewhere; together they tile the picture."""
     left, top = round(box.left * per_mm), round(box.top * per_mm)
     width, height = round(box.right * per_mm) - left, round(box.bottom * per_mm) - top
-    scale = np.array([width / masses.steps.shape[1], height / masses.steps.shape[0]])
     covered = [np.ones((height, width), np.float32)]
-    covered += [coverage(area, scale, (width, height)) for area in masses.areas]
+    covered += [masses.lighter(value, (width, height)) for value in range(1, len(masses.shown))]
     covered.append(np.zeros((height, width), np.float32))
     found = []
     for value, (name, shown) in enumerate(zip(names_of(len(masses.shown)), masses.shown, strict=True)):

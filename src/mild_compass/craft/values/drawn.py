@@ -8,14 +8,19 @@ import cv2
 import numpy as np
 import shapely
 
+from mild_compass.craft.compiled import compiled
+
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from numpy.typing import NDArray
 
     from mild_compass.craft.values.outlines import MassShapes
 
+    Array = NDArray[np.float64]
     Grey = NDArray[np.float32]
+    Numbers = NDArray[np.int64]
 
-SHIFT = 6  # binary places of a pixel
 EASED_PX, CRISP = 0.9, 2.2  # of a coarse map: how round it is drawn, and how sharp its edges stay
 
 
@@ -37,15 +42,69 @@ def rings_of(area: object) -> list[NDArray[np.float64]]:
     return np.split(points, np.flatnonzero(np.diff(which)) + 1) if len(points) else []
 
 
-def painted(areas: tuple[object, ...], shown: tuple[float, ...], of: tuple[int, ...], size: tuple[int, int]) -> Grey:
-    """L* (h, w) of masses whose areas lie in pixels of a map ``of`` (h, w), drawn in ``size`` (width, height)."""
-    width, height = size
-    scale = np.array([width / of[1], height / of[0]])
-    canvas = np.full((height, width), shown[0], np.float32)
-    for area, value in zip(areas, shown[1:], strict=True):
-        covered = coverage(area, scale, size)
-        canvas += covered * (np.float32(value) - canvas)
-    return canvas
+def painted(shapes: MassShapes, levels: Sequence[float], of: tuple[int, ...], size: tuple[int, int]) -> Grey:
+    """A picture (h, w) in ``size`` (width, height) of shapes that lie in pixels of a map ``of`` (h, w), each value at
+    its level: every pixel by how much of it each shape covers, to the last digit."""
+    scale = np.array([size[0] / of[1], size[1] / of[0]])
+    level = np.append(np.asarray(levels, np.float64)[shapes.values], 0.0)  # OUTSIDE is nought
+    lines = shapes.lines
+    changes = level[lines.beside[:, 0]] - level[lines.beside[:, 1]]
+    return _swept(*_in_rows(lines.points * scale, lines.first, changes, size[1]), size[0])
+
+
+@compiled
+def _in_rows(points: Array, first: Numbers, changes: Array, rows: int) -> tuple[Numbers, Array]:
+    """Lines (m,) cut at the rows of pixels: where each row begins among the pieces, and of each its x at both ends and
+    by how much what lies right of it is lighter, times its height (n, 3)."""
+    begins = np.zeros(rows + 1, np.int64)
+    for line in range(len(changes)):
+        for k in range(first[line], first[line + 1] - 1):
+            y, to_y = points[k, 1], points[k + 1, 1]
+            for row in range(int(min(y, to_y)), _below(y, to_y, rows)):
+                begins[row + 1] += 1
+    begins = np.cumsum(begins)
+    at, pieces = begins.copy(), np.empty((begins[-1], 3))
+    for line in range(len(changes)):
+        for k in range(first[line], first[line + 1] - 1):
+            y, to_y = points[k, 1], points[k + 1, 1]
+            for row in range(int(min(y, to_y)), _below(y, to_y, rows)):
+                low, high = min(max(y, row), row + 1), min(max(to_y, row), row + 1)
+                slope = (points[k + 1, 0] - points[k, 0]) / (to_y - y)
+                for end, height in enumerate((low, high)):
+                    pieces[at[row], end] = points[k, 0] + slope * (height - y)
+                pieces[at[row], 2] = (high - low) * changes[line]  # down, what lies left as one walks is right of it
+                at[row] += 1
+    return begins, pieces
+
+
+@compiled
+def _below(y: float, to_y: float, rows: int) -> int:
+    """The row below the last that a line passes; a level one passes none."""
+    return min(int(np.ceil(max(y, to_y))), rows) if y != to_y else 0
+
+
+@compiled
+def _swept(begins: Numbers, pieces: Array, width: int) -> Grey:
+    """The picture (h, w) row by row: each piece changes all that is right of it, and what it crosses by its share."""
+    found, change = np.empty((len(begins) - 1, width), np.float32), np.zeros(width + 2)
+    for row in range(len(found)):
+        for k in range(begins[row], begins[row + 1]):
+            x, to_x, by = min(pieces[k, 0], pieces[k, 1]), max(pieces[k, 0], pieces[k, 1]), pieces[k, 2]
+            pixel, long = int(x), to_x - x
+            while True:
+                stop = min(to_x, pixel + 1.0)
+                part, share = by * (stop - x) / long if long > 0 else by, (x + stop) / 2 - pixel
+                change[pixel] += part * (1 - share)
+                change[pixel + 1] += part * share
+                if stop >= to_x:
+                    break
+                x, pixel = stop, pixel + 1
+        total = 0.0
+        for x in range(width):
+            total += change[x]
+            found[row, x] = total
+        change[:] = 0
+    return found
 
 
 def flowing(steps: NDArray[np.uint8], shown: tuple[float, ...], longest_px: int) -> Grey:
@@ -59,19 +118,3 @@ def flowing(steps: NDArray[np.uint8], shown: tuple[float, ...], longest_px: int)
         edge = np.clip((large - np.float32(0.5)) * np.float32(times * CRISP) + np.float32(0.5), 0, 1)
         canvas += edge * (np.float32(shown[value]) - canvas)
     return canvas
-
-
-def coverage(area: object, scale: NDArray[np.float64], size: tuple[int, int]) -> Grey:
-    """How much of each pixel (h, w) an area covers, 0 to 1."""
-    rings = [np.round((ring * scale - 0.5) * 2**SHIFT).astype(np.int32).reshape(-1, 1, 2) for ring in rings_of(area)]
-    if not rings:
-        return np.zeros((size[1], size[0]), np.float32)
-    beyond = 4.0
-    around = np.array([[-beyond, -beyond], [size[0] + beyond, -beyond], [size[0] + beyond, size[1] + beyond],
-                       [-beyond, size[1] + beyond]])  # fmt: skip
-    rest = np.round(around * 2**SHIFT).astype(np.int32).reshape(-1, 1, 2)
-    # OpenCV fills up to and with the outline, half a pixel too far: the area and what is left are each filled so.
-    inside, outside = (np.zeros((size[1], size[0]), np.uint8) for _ in range(2))
-    cv2.fillPoly(inside, rings, 255, cv2.LINE_AA, SHIFT)
-    cv2.fillPoly(outside, [rest, *rings], 255, cv2.LINE_AA, SHIFT)
-    return np.asarray((inside.astype(np.float32) + (255 - outside.astype(np.float32))) / 510, np.float32)

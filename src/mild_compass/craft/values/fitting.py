@@ -13,11 +13,15 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 
+from mild_compass.craft.compiled import compiled
+
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     Array = NDArray[np.float32]
     Steps = NDArray[np.uint8]
+    Places = NDArray[np.int64]
+    Flags = NDArray[np.bool_]
 
 FIRST_PX = 1.5  # what is finer than that is not seen at the beginning
 COARSE, FINE = ((4.0, 8),), ((2.0, 6), (1.0, 5))  # how far border is looked at, px, and how often
@@ -66,38 +70,58 @@ def _soft(values: Array, sigma: float) -> Array:
 
 def _cheapest(costs: Array) -> Steps:
     """Which value costs least at each pixel, the darker of equal ones."""
-    found, least = np.zeros(costs.shape[1:], np.uint8), np.empty_like(costs[0])
-    for k, cost in enumerate(costs):
-        _take_cheaper(found, least, k, cost)
-    return found
+    return np.asarray(costs.argmin(0), np.uint8)
 
 
 def _dynamics(
     steps: Steps, costs: Array, price: float, weight: Array | None, rounds: tuple[tuple[float, int], ...]
 ) -> Steps:
     """Each pixel takes the value that is cheapest with what lies round it, blurred: again and again."""
-    mine, near, others, least = (np.empty_like(costs[0]) for _ in range(4))
-    scaled, steps, new = np.empty_like(costs), steps.copy(), np.empty_like(steps)
-    last = len(costs) - 1
+    steps, last = steps.copy(), len(costs) - 1
+    mine = np.empty_like(costs[:last])
+    for k, each in enumerate(mine):
+        np.equal(steps, k, out=each)
+    near, scaled = np.empty_like(mine), np.empty_like(costs)
     for sigma, times in rounds:
         pull = np.float32(price * np.sqrt(2 * np.pi) / sigma)
         np.divide(costs, pull if weight is None else pull * weight, out=scaled)
         scaled[last] -= 1
         for _ in range(times):
-            new.fill(0)
-            others.fill(0)
-            for k in range(last):
-                np.copyto(mine, steps == k)
-                _blur(mine, sigma, near)
-                np.add(others, near, out=others)
-                _take_cheaper(new, least, k, np.subtract(scaled[k], near, out=near))
-            # What is of none of the others is of the last.
-            _take_cheaper(new, least, last, np.add(scaled[last], others, out=near))
-            moved = np.count_nonzero(new != steps) / steps.size
-            steps, new = new, steps
-            if moved < STILL:
+            for each, blurred in zip(mine, near, strict=True):
+                _blur(each, sigma, blurred)
+            if _moved(steps, mine, scaled, near) < STILL * steps.size:
                 break
     return steps
+
+
+@compiled
+def _moved(steps: Steps, mine: Array, scaled: Array, near: Array) -> int:
+    """Give each pixel the value whose cost (n, h, w), less what lies near of it, is least, the darker of equal ones:
+    how many change. ``mine`` and ``near`` (n - 1, h, w) are where each value is and that blurred, for all but the last,
+    of which there is what the others leave."""
+    last, width, moved = len(mine), steps.shape[1], 0
+    best, least, others = np.empty(width, np.uint8), np.empty(width, np.float32), np.empty(width, np.float32)
+    for y in range(len(steps)):
+        best[:], least[:], others[:] = 0, np.inf, 0
+        for k in range(last):
+            for x in range(width):
+                cost = scaled[k, y, x] - near[k, y, x]
+                best[x] = k if cost < least[x] else best[x]
+                least[x] = min(least[x], cost)
+                others[x] += near[k, y, x]
+        for x in range(width):
+            best[x] = last if scaled[last, y, x] + others[x] < least[x] else best[x]
+        for x in range(width):
+            was, now = steps[y, x], best[x]
+            if was == now:
+                continue
+            steps[y, x] = now
+            moved += 1
+            if was < last:
+                mine[was, y, x] = 0
+            if now < last:
+                mine[now, y, x] = 1
+    return moved
 
 
 def _blur(values: Array, sigma: float, into: Array) -> None:
@@ -112,60 +136,80 @@ def _blur(values: Array, sigma: float, into: Array) -> None:
     cv2.resize(small, (width, height), dst=into, interpolation=cv2.INTER_LINEAR)
 
 
-def _take_cheaper(found: Steps, least: Array, k: int, cost: Array) -> None:
-    """Value k where it costs less than the least so far, which becomes its cost there; of equal ones the darker."""
-    if k:
-        np.maximum(found, (cost < least).view(np.uint8) * np.uint8(k), out=found)
-        np.minimum(least, cost, out=least)
-    else:
-        np.copyto(least, cost)
-
-
 def _single_pixels(steps: Steps, costs: Array, price: float, weight: Array | None) -> Steps:
     """Every second pixel, as on a chessboard, takes what is cheapest beside its four neighbours, again and again until
     none would take another value than it has."""
     found = steps.copy()
-    flat, each_cost = found.reshape(-1), costs.reshape(len(costs), -1)
     prices = np.full(steps.shape, price, np.float32) if weight is None else np.float32(price) * weight
-    may_change = _unsettled(steps, costs, prices).reshape(-1)
-    rows, columns = np.indices(steps.shape, np.int32)
-    colour = ((rows + columns) % 2).reshape(-1).astype(bool)
+    _settle(found, costs, prices)
+    return found
+
+
+@compiled
+def _settle(steps: Steps, costs: Array, prices: Array) -> None:
+    height, width = steps.shape
+    lists = np.empty((2, steps.size), np.int64)  # of the pixels of either colour that may change
+    listed = np.zeros(steps.shape, np.bool_)
+    numbers = _list_unsettled(steps, costs, prices, lists, listed)
     for turn in range(MOST_TURNS):  # pixels of one colour do not touch: they may change at once
-        if not may_change.any():
+        now, then, number = lists[turn % 2], lists[1 - turn % 2], numbers[turn % 2]
+        if not numbers.any():
             break
-        mine = np.flatnonzero(may_change & (colour == bool(turn % 2)))
-        beside = _beside(mine, steps.shape)
-        values, pull = flat[beside], prices.reshape(-1)[mine]
-        new, least = np.zeros(len(mine), np.uint8), np.empty(len(mine), np.float32)
-        for k, cost in enumerate(each_cost):
-            _take_cheaper(new, least, k, cost[mine] - pull * (values == k).sum(0, dtype=np.float32))
-        moved = new != flat[mine]
-        flat[mine] = new
-        may_change[mine] = False
-        may_change[beside[:, moved]] = True
-    return found
+        for place in now[:number]:
+            y, x = place // width, place % width
+            listed[y, x] = False
+            best = _cheapest_beside(steps, costs, prices, y, x)
+            if best == steps[y, x]:
+                continue
+            steps[y, x] = best
+            for v, u in _four(y, x, height, width):
+                if not listed[v, u] and (v != y or u != x):
+                    listed[v, u] = True
+                    then[numbers[1 - turn % 2]] = v * width + u
+                    numbers[1 - turn % 2] += 1
+        numbers[turn % 2] = 0
 
 
-def _unsettled(steps: Steps, costs: Array, prices: Array) -> NDArray[np.bool_]:
-    """Pixels beside another value, or that would be another though all four neighbours are as they are."""
-    found = np.zeros(steps.shape, bool)
-    for one, two in ((np.s_[1:], np.s_[:-1]), (np.s_[:, 1:], np.s_[:, :-1])):
-        other = steps[one] != steps[two]
-        found[one] |= other
-        found[two] |= other
-    least = costs.min(0) + 4 * prices
-    for k, cost in enumerate(costs):
-        found |= (steps == k) & (cost >= least)
-    return found
+@compiled
+def _list_unsettled(steps: Steps, costs: Array, prices: Array, lists: Places, listed: Flags) -> Places:
+    """List the pixels beside another value, or that would be another though all four neighbours are as they are: how
+    many of either colour."""
+    height, width = steps.shape
+    numbers = np.zeros(2, np.int64)
+    mine, least = np.empty(width, np.float32), np.empty(width, np.float32)
+    for y in range(height):
+        least[:] = np.inf
+        for k in range(len(costs)):
+            for x in range(width):
+                mine[x] = costs[k, y, x] if steps[y, x] == k else mine[x]
+                least[x] = min(least[x], costs[k, y, x])
+        above, below = steps[max(y - 1, 0)], steps[min(y + 1, height - 1)]
+        for x in range(width):
+            here = steps[y, x]
+            alone = steps[y, max(x - 1, 0)] != here or steps[y, min(x + 1, width - 1)] != here
+            if alone or above[x] != here or below[x] != here or mine[x] >= least[x] + np.float32(4) * prices[y, x]:
+                colour = (y + x) % 2
+                lists[colour, numbers[colour]] = y * width + x
+                listed[y, x] = True
+                numbers[colour] += 1
+    return numbers
 
 
-def _beside(places: NDArray[np.intp], shape: tuple[int, ...]) -> NDArray[np.intp]:
-    """The four neighbours (4, n) of places in a picture laid out in one row; beyond its edge a place itself."""
-    row, column = np.divmod(places, shape[1])
-    steps = (
-        np.where(row > 0, -shape[1], 0),
-        np.where(row < shape[0] - 1, shape[1], 0),
-        np.where(column > 0, -1, 0),
-        np.where(column < shape[1] - 1, 1, 0),
-    )
-    return np.stack([places + step for step in steps])
+@compiled
+def _cheapest_beside(steps: Steps, costs: Array, prices: Array, y: int, x: int) -> int:
+    """The value that costs a pixel least, its four neighbours being as they are; the darker of equal ones."""
+    (a, i), (b, j), (c, m), (d, n) = _four(y, x, *steps.shape)
+    one, two, three, four = steps[a, i], steps[b, j], steps[c, m], steps[d, n]
+    best, least = 0, np.float32(np.inf)
+    for k in range(len(costs)):
+        alike = np.float32((one == k) + (two == k) + (three == k) + (four == k))
+        cost = costs[k, y, x] - prices[y, x] * alike
+        if cost < least:
+            best, least = k, cost
+    return best
+
+
+@compiled
+def _four(y: int, x: int, height: int, width: int) -> tuple[tuple[int, int], ...]:
+    """The four neighbours of a pixel; beyond the edge it is its own."""
+    return (max(y - 1, 0), x), (min(y + 1, height - 1), x), (y, max(x - 1, 0)), (y, min(x + 1, width - 1))

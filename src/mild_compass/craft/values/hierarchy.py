@@ -10,20 +10,26 @@ from __future__ import annotations
 import heapq
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
+from mild_compass.craft.compiled import compiled
 from mild_compass.craft.values.fitting import costs_of, fitted_steps
-from mild_compass.craft.values.merging import Labels, shapes_of
+from mild_compass.craft.values.neighbours import NONE, around, join, neighbours_of
+from mild_compass.craft.values.shapes import areas_of, borders_of, shapes_of, sums_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
+    from mild_compass.craft.values.neighbours import Neighbours
+    from mild_compass.craft.values.shapes import Labels
+
     Array = NDArray[np.float64]
+    Flags = NDArray[np.bool_]
     Lightness = NDArray[np.float32]
+    Numbers = NDArray[np.int64]
     Steps = NDArray[np.uint8]
-    Stop = tuple[int, float, float, float, int]  # steps, price, loss, border, shapes
 
 BASE_PRICE = 1.75  # of a pixel of border, in variances of the picture: where the borders are fitted
 CRUMB_PRICE = 0.35  # the same for what is let in besides
@@ -40,21 +46,24 @@ class Hierarchy:
     """Nested shapes of a picture.
 
     ``labels`` (h, w) numbers the crumbs; ``values`` (n,) are theirs at the beginning. Step k gives the shape of crumb
-    ``moved[k]`` the value ``to[k]`` and joins it with the shapes of ``joined[k]``. The arrays of stops tell where one
-    may stand: how many steps that is, its price in variances, the loss of fit (L*² · px), the border (px) and the
-    shapes that are left; loss and border are monotone.
+    ``moved[k]`` the value ``to[k]`` and joins it with the shapes of its new value beside it: crumb ``gone[j]`` goes to
+    crumb ``taker[j]``, for j up to ``joined[k]``. The arrays of stops tell where one may stand: how many steps that is,
+    its price in variances, the loss of fit (L*² · px), the border (px) and the shapes that are left; loss and border
+    are monotone.
     """
 
     labels: Labels
-    values: NDArray[np.uint8]
-    moved: tuple[int, ...]
-    to: tuple[int, ...]
-    joined: tuple[tuple[int, ...], ...]
-    stop_steps: NDArray[np.int64]
+    values: Steps
+    moved: Numbers
+    to: Steps
+    joined: Numbers
+    gone: Numbers
+    taker: Numbers
+    stop_steps: Numbers
     prices: Array
     losses: Array
     borders: Array
-    counts: NDArray[np.int64]
+    counts: Numbers
 
     def stop_at(self, simple: float) -> int:
         """The stop for so much simplicity, 0 to 100; at 100 as few shapes as there can be."""
@@ -64,11 +73,10 @@ class Hierarchy:
 
     def steps_at(self, stop: int) -> Steps:
         """The value of each pixel (h, w) at a stop."""
-        values, owner = self.values.copy(), np.arange(len(self.values))
-        for k in range(int(self.stop_steps[stop])):
-            values[self.moved[k]] = self.to[k]
-            for each in self.joined[k]:
-                owner[each] = self.moved[k]
+        values, owner, count = self.values.copy(), np.arange(len(self.values)), int(self.stop_steps[stop])
+        values[self.moved[:count]] = self.to[:count]  # of several the last
+        joined = int(self.joined[count - 1]) if count else 0
+        owner[self.gone[:joined]] = self.taker[:joined]
         while True:
             further = owner[owner]
             if (further == owner).all():
@@ -99,8 +107,7 @@ def hierarchy_of(
     beside = _BESIDE.submit(fitted_steps, costs, CRUMB_PRICE * variance, weight)
     base = fitted_steps(costs, BASE_PRICE * variance, weight)
     crumbs = beside.result()
-    steps = with_islands(base, crumbs, smallest_px, weight)
-    return _Merging(steps, costs, smallest_px, weight, variance).run()
+    return _merged(with_islands(base, crumbs, smallest_px, weight), costs, smallest_px, weight, variance)
 
 
 def with_islands(base: Steps, crumbs: Steps, smallest_px: float, weight: Lightness | None) -> Steps:
@@ -110,139 +117,165 @@ def with_islands(base: Steps, crumbs: Steps, smallest_px: float, weight: Lightne
     labels, values = shapes_of(other)
     if len(values) < 2:
         return base
-    areas = np.bincount(labels.ravel(), minlength=len(values))
-    least = np.full(len(values), smallest_px)
-    if weight is not None:
-        least = least * np.bincount(labels.ravel(), weight.ravel(), minlength=len(values)) / np.maximum(areas, 1)
-    fine = (values > 0) & (areas >= least)
-    touching = np.zeros(len(values), bool)
-    for here, there in ((np.s_[:, :-1], np.s_[:, 1:]), (np.s_[:-1], np.s_[1:])):
-        for one, two in ((here, there), (there, here)):
-            # A crumb beside a pixel of its own value that is not part of it: of the base, or another crumb's.
-            apart = labels[one] != labels[two]
-            now = np.where(other[two] > 0, crumbs[two], base[two])
-            same = apart & (other[one] > 0) & ((now == crumbs[one]) | (base[two] == crumbs[one]))
-            touching[labels[one][same]] = True
-    kept = (fine & ~touching)[labels]
-    return np.where(kept, crumbs, base).astype(np.uint8)
+    kept = (values > 0) & (_sizes(labels, weight, len(values)) >= smallest_px)
+    _drop_touching(kept, labels, other, base, crumbs)
+    return np.where(kept[labels], crumbs, base).astype(np.uint8)
 
 
-class _Merging:
-    """The merging itself: shapes with their costs at each value and the border they share with each neighbour."""
+def _sizes(labels: Labels, weight: Lightness | None, count: int) -> Array:
+    """The pixels of each shape, fewer where border is dearer."""
+    areas = areas_of(labels, count).astype(np.float64)
+    if weight is None:
+        return areas
+    return np.asarray(areas**2 / np.maximum(sums_of(labels, weight[None], count)[:, 0], 1e-9))
 
-    def __init__(
-        self, steps: Steps, costs: NDArray[np.float32], smallest_px: float, weight: Lightness | None, variance: float
-    ) -> None:
-        self.labels, values = shapes_of(steps)
-        count = len(values)
-        flat = self.labels.ravel()
-        self.first = values.astype(np.uint8)
-        self.values: list[int] = values.tolist()
-        areas = np.bincount(flat, minlength=count).astype(np.float64)
-        each = [np.bincount(flat, cost.ravel().astype(np.float64), minlength=count) for cost in costs]
-        self.costs: list[list[float]] = np.stack(each, 1).tolist()
-        if weight is None:
-            self.sizes = (areas / max(smallest_px, 1e-9)).tolist()
-        else:
-            heavy = np.bincount(flat, weight.ravel().astype(np.float64), minlength=count)
-            self.sizes = (areas**2 / np.maximum(heavy, 1e-9) / max(smallest_px, 1e-9)).tolist()
-        self.beside = _shared(self.labels, weight, count)
-        self.variance = variance
-        self.shape_price = PRICE_OF_A_SHAPE * max(steps.shape) / 600
-        self.owner = list(range(count))
-        self.age = [0] * count
 
-    def run(self) -> Hierarchy:
-        queue = [(*best, r, 0) for r in range(len(self.values)) if (best := self._best(r)) is not None]
-        heapq.heapify(queue)
-        moved: list[int] = []
-        to: list[int] = []
-        joined: list[tuple[int, ...]] = []
-        loss = sum(self.costs[r][v] for r, v in enumerate(self.values))
-        border, price, alive = sum(sum(each.values()) for each in self.beside) / 2, 0.0, len(self.values)
-        stops: list[Stop] = [(0, 0.0, loss, border, alive)]
-        while queue and alive > LEAST_SHAPES:
-            rank, ratio, _, value, r, age = heapq.heappop(queue)
-            if self.owner[r] != r or age != self.age[r]:
+@compiled
+def _drop_touching(kept: Flags, labels: Labels, other: Steps, base: Steps, crumbs: Steps) -> None:
+    """Drop each crumb beside a pixel of its own value that is not part of it: of the base, or another crumb's."""
+    height, width = labels.shape
+    for y in range(height):
+        for x in range(width):
+            if not other[y, x] or not kept[labels[y, x]]:
                 continue
-            if alive - sum(self.values[other] == value for other in self.beside[r]) < LEAST_SHAPES:
-                continue
-            gain, with_, saved = self._move(r, value)
-            loss, border, alive = loss + gain, border - saved, alive - len(with_)
-            price = max(price, ratio / self.variance if rank else 0.0)
-            moved.append(r)
-            to.append(value)
-            joined.append(with_)
-            step = (len(moved), price, loss, border, alive)
-            # What is forced away comes before all stops; a step that gains fit goes with the one before it.
-            while stops and (not rank or loss < stops[-1][2] or price <= stops[-1][1]):
-                stops.pop()
-            stops.append(step)
-            for other in (r, *self.beside[r]):
-                self.age[other] += 1
-                best = self._best(other)
-                if best is not None:
-                    heapq.heappush(queue, (*best, other, self.age[other]))
-        return self._told(moved, to, joined, stops)
-
-    def _told(self, moved: list[int], to: list[int], joined: list[tuple[int, ...]], stops: list[Stop]) -> Hierarchy:
-        numbers, prices, losses, borders, counts = (np.array(each) for each in zip(*stops, strict=True))
-        return Hierarchy(
-            *(self.labels, self.first, tuple(moved), tuple(to), tuple(joined)),
-            *(numbers.astype(np.int64), prices, losses, borders, counts.astype(np.int64)),
-        )
-
-    def _best(self, r: int) -> tuple[int, float, float, int] | None:
-        """The cheapest value of a neighbour for a shape: whether it may stay, the price, its size, the value."""
-        saved: dict[int, float] = {}
-        number: dict[int, int] = {}
-        for other, length in self.beside[r].items():
-            value = self.values[other]
-            saved[value] = saved.get(value, 0.0) + length
-            number[value] = number.get(value, 0) + 1
-        mine, may_stay = self.costs[r], int(self.sizes[r] >= 1)
-        here = mine[self.values[r]]
-        found = None
-        for value, length in saved.items():
-            loss = mine[value] - here
-            told = (may_stay, loss / (length + self.shape_price * number[value]), self.sizes[r], value)
-            if found is None or told < found:
-                found = told
-        return found
-
-    def _move(self, r: int, value: int) -> tuple[float, tuple[int, ...], float]:
-        """Give a shape a value and join it with its neighbours of that value: loss, those joined, border saved."""
-        loss = self.costs[r][value] - self.costs[r][self.values[r]]
-        with_ = tuple(sorted(other for other in self.beside[r] if self.values[other] == value))
-        saved = sum(self.beside[r][other] for other in with_)
-        self.values[r] = value
-        for other in with_:
-            self.owner[other] = r
-            self.sizes[r] += self.sizes[other]
-            self.costs[r] = [a + b for a, b in zip(self.costs[r], self.costs[other], strict=True)]
-            del self.beside[r][other]
-            for further, length in self.beside[other].items():
-                if further != r:
-                    del self.beside[further][other]
-                    self.beside[r][further] = self.beside[r].get(further, 0.0) + length
-                    self.beside[further][r] = self.beside[r][further]
-            self.beside[other] = {}
-        return loss, with_, saved
+            mine = crumbs[y, x]
+            for v, u in ((y, x - 1), (y, x + 1), (y - 1, x), (y + 1, x)):
+                if v < 0 or v >= height or u < 0 or u >= width or labels[v, u] == labels[y, x]:
+                    continue
+                if base[v, u] == mine or (other[v, u] and crumbs[v, u] == mine):
+                    kept[labels[y, x]] = False
 
 
-def _shared(labels: Labels, weight: Lightness | None, count: int) -> list[dict[int, float]]:
-    """For each shape the border it shares with each neighbour, in pixel sides, weighted."""
-    codes, lengths = [], []
-    for here, there in ((np.s_[:, :-1], np.s_[:, 1:]), (np.s_[:-1], np.s_[1:])):
-        apart = labels[here] != labels[there]
-        a, b = labels[here][apart].astype(np.int64), labels[there][apart].astype(np.int64)
-        codes.append(np.minimum(a, b) * count + np.maximum(a, b))
-        both = np.ones(len(a)) if weight is None else (weight[here][apart] + weight[there][apart]) / 2
-        lengths.append(both)
-    code, number = np.unique(np.concatenate(codes), return_inverse=True)
-    length = np.bincount(number, np.concatenate(lengths), minlength=len(code))
-    beside: list[dict[int, float]] = [{} for _ in range(count)]
-    for i, j, each in zip((code // count).tolist(), (code % count).tolist(), length.tolist(), strict=True):
-        beside[i][j] = each
-        beside[j][i] = each
-    return beside
+def _merged(steps: Steps, costs: Lightness, smallest_px: float, weight: Lightness | None, variance: float) -> Hierarchy:
+    labels, values = shapes_of(steps)
+    sizes = _sizes(labels, weight, len(values)) / max(smallest_px, 1e-9)
+    shape_price = PRICE_OF_A_SHAPE * max(steps.shape) / 600
+    each = sums_of(labels, costs, len(values))
+    order = _merge(values.copy(), each, sizes, *borders_of(labels, weight), shape_price)
+    price = order.price / variance
+    stops = _stops(order.forced, price, order.loss)
+    return Hierarchy(
+        labels,
+        values.astype(np.uint8),
+        order.moved,
+        order.to.astype(np.uint8),
+        order.joined[1:],
+        order.gone,
+        order.taker,
+        stops,
+        price[stops],
+        order.loss[stops],
+        order.border[stops],
+        len(values) - order.joined[stops],
+    )
+
+
+class _Order(NamedTuple):
+    """The steps (n,) of a merging: the shape that takes a value, and which; each shape that is joined (j,) and the one
+    it goes to; and from before the first step (n + 1,) how many are joined, whether one was forced, its price, the loss
+    and the border."""
+
+    moved: Numbers
+    to: Numbers
+    gone: Numbers
+    taker: Numbers
+    joined: Numbers
+    forced: Flags
+    price: Array
+    loss: Array
+    border: Array
+
+
+@compiled
+def _merge(
+    values: Numbers, costs: Array, sizes: Array, one: Numbers, other: Numbers, lengths: Array, shape_price: float
+) -> _Order:
+    """Merge shapes (n,) with their costs (n, k) at each value, their sizes in those of the smallest, and the pairs (m,)
+    that touch with the lengths of their borders."""
+    count = len(values)
+    shapes, owner, age = neighbours_of(one, other, lengths, count), np.arange(count), np.zeros(count, np.int64)
+    moved, to, gone, taker = (
+        np.empty(count, np.int64),
+        np.empty(count, np.int64),
+        np.empty(count, np.int64),
+        np.empty(count, np.int64),
+    )
+    joined, forced = np.zeros(count + 1, np.int64), np.zeros(count + 1, np.bool_)
+    price, loss, border = np.zeros(count + 1), np.zeros(count + 1), np.zeros(count + 1)
+    for r in range(count):
+        loss[0] += costs[r, values[r]]
+    border[0] = lengths.sum()
+    queue = [_best(shapes, values, costs, sizes, shape_price, r, 0) for r in range(count)]
+    heapq.heapify(queue)
+    k, left = 0, 0
+    while queue and count - left > LEAST_SHAPES:
+        may_stay, ratio, _, value, r, then = heapq.heappop(queue)
+        if owner[r] != r or then != age[r] or value == NONE:
+            continue
+        halves = around(shapes, r)
+        touched = shapes.beyond[halves]
+        alike = values[touched] == value
+        if count - left - alike.sum() < LEAST_SHAPES:
+            continue
+        moved[k], to[k], forced[k + 1] = r, value, not may_stay
+        price[k + 1] = max(price[k], ratio) if may_stay else price[k]
+        loss[k + 1] = loss[k] + (costs[r, value] - costs[r, values[r]])
+        border[k + 1] = border[k] - shapes.length[halves[alike]].sum()
+        values[r] = value
+        for each in np.sort(touched[alike]):
+            join(shapes, each, r)
+            sizes[r] += sizes[each]
+            costs[r] += costs[each]
+            owner[each], gone[left], taker[left], left = r, each, r, left + 1
+        k += 1
+        joined[k] = left
+        if alike.sum() > 1:  # who touched two of them now touches one
+            touched = shapes.beyond[around(shapes, r)]
+        for each in np.append(touched[owner[touched] == touched], r):  # for all others it is as it was
+            age[each] += 1
+            heapq.heappush(queue, _best(shapes, values, costs, sizes, shape_price, each, age[each]))
+    return _Order(
+        moved[:k],
+        to[:k],
+        gone[:left],
+        taker[:left],
+        joined[: k + 1],
+        forced[: k + 1],
+        price[: k + 1],
+        loss[: k + 1],
+        border[: k + 1],
+    )
+
+
+@compiled
+def _best(
+    shapes: Neighbours, values: Numbers, costs: Array, sizes: Array, shape_price: float, r: int, age: int
+) -> tuple[int, float, float, int, int, int]:
+    """The cheapest value of a neighbour for a shape: whether it may stay, the price, its size, the value; NONE where it
+    has no neighbours."""
+    saved, number = np.zeros(costs.shape[1]), np.zeros(costs.shape[1])
+    for half in around(shapes, r):
+        value = values[shapes.beyond[half]]
+        saved[value] += shapes.length[half]
+        number[value] += 1
+    may_stay, best, least = int(sizes[r] >= 1), NONE, np.inf
+    for value in range(costs.shape[1]):
+        if number[value]:
+            price = (costs[r, value] - costs[r, values[r]]) / (saved[value] + shape_price * number[value])
+            if best == NONE or price < least:
+                best, least = value, price
+    return may_stay, least, sizes[r], best, r, age
+
+
+@compiled
+def _stops(forced: Flags, price: Array, loss: Array) -> Numbers:
+    """The steps after which one may stand: not before what is forced away, and a step that gains fit goes with the one
+    before it."""
+    kept = np.empty(len(forced), np.int64)
+    count = 0
+    for k in range(len(forced)):
+        while count and (forced[k] or loss[k] < loss[kept[count - 1]] or price[k] <= price[kept[count - 1]]):
+            count -= 1
+        kept[count] = k
+        count += 1
+    return kept[:count]

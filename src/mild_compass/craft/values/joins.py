@@ -10,7 +10,8 @@ import shapely
 
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.values.by_hand import filled
-from mild_compass.craft.values.merging import shapes_of, without_small
+from mild_compass.craft.values.merging import without_small
+from mild_compass.craft.values.shapes import shapes_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray

@@ -14,9 +14,10 @@ from numpy.typing import NDArray
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.framed import Framed, framed_lightness
+from mild_compass.craft.picture.tone import grey_of_lightness
 from mild_compass.craft.values.by_hand import Unfit, with_changes
 from mild_compass.craft.values.detail import Counts, border_weight, what_counts
-from mild_compass.craft.values.drawn import coverage, lighter_than, painted
+from mild_compass.craft.values.drawn import painted
 from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
@@ -41,8 +42,8 @@ class Masses:
     """The framed picture in a few values, dark to light.
 
     ``steps`` (h, w) holds the value of every pixel; ``shown`` the L* each value is drawn with; ``shares`` adds up
-    to 1; ``counts`` are the shapes per value; ``areas`` (shapely) what is so light or lighter, for each value but the
-    darkest; ``borders_mm`` are the shared outlines on the sheet; ``lightness`` (h, w) is the L* they were made from.
+    to 1; ``counts`` are the shapes per value; ``borders_mm`` are the shared outlines on the sheet; ``lightness`` (h, w)
+    is the L* they were made from.
     """
 
     thresholds: tuple[float, ...]
@@ -51,7 +52,6 @@ class Masses:
     shares: tuple[float, ...]
     counts: tuple[int, ...]
     shapes: MassShapes
-    areas: tuple[object, ...]
     borders_mm: tuple[NDArray[np.float64], ...]
     distribution: NDArray[np.float64]
     mm_per_step_px: float
@@ -62,15 +62,24 @@ class Masses:
 
     def painted(self, longest_px: int) -> NDArray[np.float32]:
         """L* (h, w) of the masses as a flat picture with its longer side so long."""
-        return painted(self.areas, self.shown, self.steps.shape, self.size(longest_px))
+        return painted(self.shapes, self.shown, self.steps.shape, self.size(longest_px))
+
+    def greys(self, longest_px: int) -> NDArray[np.uint8]:
+        """The same in the greys that are shown, blended as these are where two values share a pixel."""
+        levels = grey_of_lightness(self.shown).tolist()
+        return np.asarray(painted(self.shapes, levels, self.steps.shape, self.size(longest_px)) + 0.5, np.uint8)
+
+    def lighter(self, value: int, size: tuple[int, int]) -> NDArray[np.float32]:
+        """How much of each pixel (h, w) of a picture in a size (width, height) is so light or lighter, 0 to 1."""
+        levels = [float(k >= value) for k in range(len(self.shown))]
+        return painted(self.shapes, levels, self.steps.shape, size)
 
     def step_map(self, longest_px: int) -> NDArray[np.uint8]:
         """The value of each pixel (h, w) of such a picture: that which has most of it."""
         size = self.size(longest_px)
-        scale = np.array([size[0] / self.steps.shape[1], size[1] / self.steps.shape[0]])
         found = np.zeros(size[::-1], np.uint8)
-        for area in self.areas:
-            found += coverage(area, scale, size) > np.float32(0.5)
+        for value in range(1, len(self.shown)):
+            found += self.lighter(value, size) > np.float32(0.5)
         return found
 
     def size(self, longest_px: int) -> tuple[int, int]:
@@ -213,7 +222,6 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
         tuple(float(n) for n in total / steps.size),
         tuple(int((shapes.values == value).sum()) for value in range(values.count)),
         shapes,
-        lighter_than(shapes, values.count),
         tuple(border * shrink + box[:2] for border in shapes.borders),
         np.bincount(np.clip(raw, 0, 99.99).astype(np.intp).ravel(), minlength=100) / raw.size,
         mm_per_px,

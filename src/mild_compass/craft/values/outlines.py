@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from mild_compass.craft.values.curves import Curves
-from mild_compass.craft.values.merging import shapes_of
+from mild_compass.craft.values.shapes import shapes_of
 from mild_compass.craft.values.tracing import OUTSIDE, Chains, Crossing, chains_of_labels, strokes_of
 
 if TYPE_CHECKING:
@@ -22,14 +22,26 @@ HOLDS = (1.0, 0.5, 0.2, 0.0)  # how much of its curve a border keeps that would 
 
 
 @dataclass(frozen=True, eq=False, slots=True)
+class Lines:
+    """Lines one after another: line k holds points (n, 2) from ``first[k]`` to ``first[k + 1]``, and has ``beside[k]``
+    (m, 2) to its left and right, OUTSIDE beyond the picture."""
+
+    points: Array
+    first: Numbers
+    beside: Numbers
+
+
+@dataclass(frozen=True, eq=False, slots=True)
 class MassShapes:
     """Polygons that tile the frame (shapely, in pixels of the value map), the value of each, and their borders once:
-    with the numbers (m, 2) of the polygons to the left and right of each."""
+    with the numbers (m, 2) of the polygons to the left and right of each. ``lines`` are the same and those at the
+    picture's edge."""
 
     polygons: NDArray[np.object_]
     values: NDArray[np.int64]
     borders: tuple[Array, ...]
     beside: Numbers
+    lines: Lines
 
 
 def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing | None = None) -> MassShapes:
@@ -47,9 +59,11 @@ def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing
     lines, faces, owner = _settled(chains, curves, len(values))
     polygons = np.empty(len(values), object)
     polygons[owner] = faces
-    inner = np.flatnonzero((chains.left != OUTSIDE) & (chains.right != OUTSIDE))
-    borders = tuple(shapely.get_coordinates(lines[k]) for k in inner.tolist())
-    return MassShapes(polygons, values, borders, np.stack([chains.left[inner], chains.right[inner]], 1))
+    points, first = shapely.get_coordinates(lines), np.cumsum([0, *shapely.get_num_coordinates(lines)])
+    beside = np.stack([chains.left, chains.right], 1)
+    inner = np.flatnonzero((beside != OUTSIDE).all(1))
+    borders = tuple(points[first[k] : first[k + 1]] for k in inner.tolist())
+    return MassShapes(polygons, values, borders, beside[inner], Lines(points, first, beside))
 
 
 def _settled(chains: Chains, curves: Curves, count: int) -> tuple[NDArray[np.object_], NDArray[np.object_], Numbers]:

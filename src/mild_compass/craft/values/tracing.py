@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
+
+from mild_compass.craft.compiled import compiled
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -20,19 +23,18 @@ LEAST_RISE = 1.0  # of L*, from pixel to pixel: flatter, and it is noise that te
 MOST_TURN_DEG = 50.0  # a border goes on through a junction where another ends at it
 
 
-@dataclass(frozen=True, eq=False, slots=True)
+@dataclass(frozen=True, eq=False)
 class Chains:
     """Borders as chains of pixel sides.
 
     ``middles`` (n, 2) are the middles of all sides, chain after chain; ``passed`` (n, 2) is where near each the picture
-    passes from the one value to the other. Chain k holds those from ``first[k]`` to ``first[k + 1]``; ``lines`` (m,)
-    are the chains along the pixels, ``ends`` (m, 2, 2) their two ends, ``left`` and ``right`` (m,) the labels beside
-    each as one walks along it, y down, OUTSIDE beyond the picture.
+    passes from the one value to the other. Chain k holds those from ``first[k]`` to ``first[k + 1]``; ``ends``
+    (m, 2, 2) are its two ends, ``left`` and ``right`` (m,) the labels beside each as one walks along it, y down,
+    OUTSIDE beyond the picture.
     """
 
     middles: Array
     passed: Array
-    lines: NDArray[np.object_]
     first: Numbers
     ends: Array
     left: Numbers
@@ -41,30 +43,16 @@ class Chains:
     def __len__(self) -> int:
         return len(self.left)
 
-
-def chains_of_labels(labels: NDArray[np.int32], crossing: Crossing | None = None) -> Chains:
-    """All borders of a map of labels (h, w), and its outer edge."""
-    sides = _sides(labels)
-    entries, chain = _linked(sides, labels.shape[1] + 1)
-    corners = sides.reshape(-1, 2)
-    start, way = corners[entries], corners[entries ^ 1] - corners[entries]
-    length = np.abs(way).sum(1).round().astype(np.int64)
-    step = way / length[:, None]
-    number = np.arange(length.sum()) - np.repeat(np.cumsum(length) - length, length)
-    middles = np.repeat(start, length, 0) + (number + 0.5)[:, None] * np.repeat(step, length, 0)
-    first = np.concatenate([[0], np.cumsum(np.bincount(chain, length))]).astype(np.int64)
-    begins = np.flatnonzero(np.diff(chain, prepend=-1))
-    stops = np.append(begins[1:], len(chain)) - 1
-    ends = np.stack([start[begins], (start + way)[stops]], 1)
-    points = np.insert(start, stops + 1, ends[:, 1], 0)
-    lines = np.asarray(shapely.linestrings(points, indices=np.insert(chain, stops + 1, chain[stops])))
-    ahead = np.repeat(step, length, 0)
-    aside = np.stack([ahead[:, 1], -ahead[:, 0]], 1)
-    beside = [np.floor(middles + side * aside).astype(np.int64) for side in (0.5, -0.5)]
-    padded = np.pad(labels.astype(np.int64), 1, constant_values=OUTSIDE)
-    left, right = (padded[each[first[:-1], 1] + 1, each[first[:-1], 0] + 1] for each in beside)
-    shifts = np.zeros(len(middles)) if crossing is None else crossing.shifts(beside[0], beside[1])
-    return Chains(middles, middles + shifts[:, None] * aside, lines, first, ends, left, right)
+    @cached_property
+    def lines(self) -> NDArray[np.object_]:
+        """The chains (m,) along the pixels, as lines."""
+        found = []
+        for k in range(len(self)):
+            places = self.middles[self.first[k] : self.first[k + 1]]
+            corners = shared_ends(places[:-1], places[1:])
+            found.append(np.concatenate([self.ends[k, :1], corners, self.ends[k, 1:]]))
+        which = np.repeat(np.arange(len(found)), [len(each) for each in found])
+        return np.asarray(shapely.simplify(shapely.linestrings(np.concatenate(found), indices=which), 0.0))
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -75,78 +63,154 @@ class Crossing:
     steps: NDArray[np.uint8]
     shown: tuple[float, ...]
 
-    def shifts(self, left: Numbers, right: Numbers) -> Array:
-        """How far toward the left pixel (n, 2) from half way the picture passes the middle between the two values, in
-        pixels: at most half of one, and nought where it does not pass there."""
-        height, width = self.steps.shape
-        both = [(each >= 0).all(1) & (each[:, 0] < width) & (each[:, 1] < height) for each in (left, right)]
-        found = np.zeros(len(left))
-        inside = np.flatnonzero(both[0] & both[1])
-        values, steps = [], []
-        for each in (left[inside], right[inside]):
-            values.append(self.lightness[each[:, 1], each[:, 0]].astype(np.float64))
-            steps.append(self.steps[each[:, 1], each[:, 0]])
-        shown = np.array(self.shown)
-        level = (shown[steps[0]] + shown[steps[1]]) / 2
-        rise = values[0] - values[1]
-        share = (level - values[1]) / np.where(np.abs(rise) < 1e-6, 1.0, rise)
-        passes = (np.abs(rise) >= LEAST_RISE) & (share >= 0) & (share <= 1) & (rise * (shown[steps[0]] - level) > 0)
-        found[inside] = np.where(passes, share - 0.5, 0.0)
-        return found
+
+def chains_of_labels(labels: NDArray[np.int32], crossing: Crossing | None = None) -> Chains:
+    """All borders of a map of labels (h, w), and its outer edge."""
+    padded = np.pad(labels, 1, constant_values=OUTSIDE)
+    sides = _sides(padded)
+    entries, begins = _linked(sides, labels.shape[1] + 1)
+    middles, asides, first, ends, beside = _walked(padded, sides, entries, begins)
+    shifts = np.zeros(len(middles))
+    if crossing is not None:
+        shifts = _shifts(middles, asides, crossing.lightness, crossing.steps, np.array(crossing.shown))
+    return Chains(middles, middles + shifts[:, None] * asides, first, ends, beside[:, 0], beside[:, 1])
 
 
-def _sides(labels: NDArray[np.int32]) -> Array:
-    """Straight runs of pixel sides between different labels, and round the picture, as segments (n, 2, 2).
+@compiled
+def _sides(padded: NDArray[np.int32]) -> Numbers:
+    """Straight runs of pixel sides between different labels, and round the picture, as segments (n, 2, 2), the level
+    ones first; ``padded`` has a pixel more all round.
 
     A run ends where the border turns or where more than two borders meet.
     """
-    padded = np.pad(labels, 1, constant_values=OUTSIDE)
-    level = padded[1:, 1:-1] != padded[:-1, 1:-1]
-    upright = padded[1:-1, 1:] != padded[1:-1, :-1]
-    degree = np.zeros((labels.shape[0] + 1, labels.shape[1] + 1), np.int8)
-    degree[:, :-1] += level
-    degree[:, 1:] += level
-    degree[:-1] += upright
-    degree[1:] += upright
-    across = _runs(level, degree == 2)
-    down = _runs(upright.T, degree.T == 2)[..., ::-1]
-    return np.concatenate([across, down])
+    sides = np.empty((2 * padded.size, 2, 2), np.int64)
+    level = _level_sides(padded, sides)
+    upright = _level_sides(np.ascontiguousarray(padded.T), sides[level:])
+    return np.concatenate((sides[:level], sides[level : level + upright, :, ::-1]))
 
 
-def _runs(sides: NDArray[np.bool_], plain: NDArray[np.bool_]) -> Array:
-    """Runs along the rows: sides (m, n) lie between vertices (m, n + 1), which they pass where these are plain."""
-    blank = np.zeros((sides.shape[0], 1), bool)
-    before, after = np.hstack([blank, sides]), np.hstack([sides, blank])
-    through = before & after & plain
-    start_rows, starts = np.nonzero(after & ~through)
-    end_rows, stops = np.nonzero(before & ~through)
-    return np.stack([np.stack([starts, start_rows], -1), np.stack([stops, end_rows], -1)], 1).astype(np.float64)
-
-
-def _linked(sides: Array, width: int) -> tuple[Numbers, Numbers]:
-    """Segments (n, 2, 2) put one behind another where exactly two meet, and round and round where they close: the ends
-    by which they are entered, 2k for the start of segment k and 2k + 1 for its end, and the chain of each."""
-    node = (sides[..., 1] * width + sides[..., 0]).astype(np.int64).reshape(-1)
-    order = np.argsort(node, kind="stable")
-    same = np.concatenate([[False], node[order][1:] == node[order][:-1], [False]])
-    two = np.flatnonzero(~same[:-2] & same[1:-1] & ~same[2:]) if len(order) > 1 else np.zeros(0, np.int64)
-    partner = np.full(len(node), -1)
-    partner[order[two]], partner[order[two + 1]] = order[two + 1], order[two]
-    goes_on = partner.tolist()
-    done = bytearray(len(sides))
-    entries: list[int] = []
-    chain: list[int] = []
+@compiled
+def _level_sides(padded: NDArray[np.int32], sides: Numbers) -> int:
+    """Put the level runs into ``sides``: how many."""
     count = 0
-    for begin in (*np.flatnonzero(partner < 0).tolist(), *range(0, len(node), 2)):
-        entry = begin
-        while entry >= 0 and not done[entry >> 1]:
-            done[entry >> 1] = 1
-            entries.append(entry)
-            chain.append(count)
-            entry = goes_on[entry ^ 1]
-        if entries and chain[-1] == count:
-            count += 1
-    return np.array(entries, np.int64), np.array(chain, np.int64)
+    for y in range(padded.shape[0] - 1):
+        for x in range(padded.shape[1] - 1):
+            behind, ahead = padded[y, x] != padded[y + 1, x], padded[y, x + 1] != padded[y + 1, x + 1]
+            if not behind and not ahead:
+                continue
+            through = behind and ahead and _plain(padded, y, x)
+            if behind and not through:
+                sides[count, 1, 0], sides[count, 1, 1] = x, y
+                count += 1
+            if ahead and not through:
+                sides[count, 0, 0], sides[count, 0, 1] = x, y
+    return count
+
+
+@compiled
+def _plain(padded: NDArray[np.int32], y: int, x: int) -> bool:
+    """Whether two sides meet in a corner of pixels, no more."""
+    a, b, c, d = padded[y, x], padded[y, x + 1], padded[y + 1, x], padded[y + 1, x + 1]
+    return int(a != b) + int(c != d) + int(a != c) + int(b != d) == 2
+
+
+@compiled
+def _linked(sides: Numbers, width: int) -> tuple[Numbers, Numbers]:
+    """Segments (n, 2, 2) put one behind another where exactly two meet, and round and round where they close: the ends
+    by which they are entered, 2k for the start of segment k and 2k + 1 for its end, and where among these each chain
+    begins."""
+    count = len(sides)
+    meeting = np.full((sides[:, :, 1].max() + 1) * width, -1, np.int64)  # the end last seen at each corner of pixels
+    partner = np.full(2 * count, -1, np.int64)
+    many = np.zeros(len(meeting), np.uint8)
+    for end in range(2 * count):
+        node = sides[end >> 1, end & 1, 1] * width + sides[end >> 1, end & 1, 0]
+        many[node] += 1
+        if many[node] == 2:
+            partner[end], partner[meeting[node]] = meeting[node], end
+        elif many[node] == 3:
+            partner[partner[meeting[node]]] = -1
+            partner[meeting[node]] = -1
+        meeting[node] = end if many[node] < 3 else meeting[node]
+    done = np.zeros(count, np.bool_)
+    entries, begins, chains, at = np.empty(count, np.int64), np.empty(count + 1, np.int64), 0, 0
+    for turn in range(2):
+        for begin in range(0, 2 * count, 1 + turn):
+            if done[begin >> 1] or (turn == 0 and partner[begin] >= 0):
+                continue
+            begins[chains] = at
+            chains += 1
+            entry = begin
+            while entry >= 0 and not done[entry >> 1]:
+                done[entry >> 1] = True
+                entries[at] = entry
+                at += 1
+                entry = partner[entry ^ 1]
+    begins[chains] = at
+    return entries, begins[: chains + 1]
+
+
+@compiled
+def _walked(
+    padded: NDArray[np.int32], sides: Numbers, entries: Numbers, begins: Numbers
+) -> tuple[Array, Array, Numbers, Array, Numbers]:
+    """The middle of each pixel side along the chains and the way to its left (n, 2), where each chain begins among
+    these, its ends (m, 2, 2), and the labels to its left and right (m, 2)."""
+    total = np.abs(sides[:, 1] - sides[:, 0]).sum()
+    middles, asides = np.empty((total, 2)), np.empty((total, 2))
+    chains = len(begins) - 1
+    first, ends, beside = np.zeros(chains + 1, np.int64), np.empty((chains, 2, 2)), np.empty((chains, 2), np.int64)
+    at = 0
+    for chain in range(chains):
+        for entry in entries[begins[chain] : begins[chain + 1]]:
+            start, stop = sides[entry >> 1, entry & 1], sides[entry >> 1, 1 - (entry & 1)]
+            long = abs(stop[0] - start[0]) + abs(stop[1] - start[1])
+            way_x, way_y = (stop[0] - start[0]) / long, (stop[1] - start[1]) / long
+            if entry == entries[begins[chain]]:
+                ends[chain, 0, 0], ends[chain, 0, 1] = start[0], start[1]
+                x, y = start[0] + way_x / 2, start[1] + way_y / 2
+                beside[chain, 0] = padded[int(y - way_x / 2 + 1), int(x + way_y / 2 + 1)]
+                beside[chain, 1] = padded[int(y + way_x / 2 + 1), int(x - way_y / 2 + 1)]
+            for k in range(long):
+                middles[at, 0], middles[at, 1] = start[0] + (k + 0.5) * way_x, start[1] + (k + 0.5) * way_y
+                asides[at, 0], asides[at, 1] = way_y, -way_x
+                at += 1
+            ends[chain, 1, 0], ends[chain, 1, 1] = stop[0], stop[1]
+        first[chain + 1] = at
+    return middles, asides, first, ends, beside
+
+
+@compiled
+def _shifts(
+    middles: Array, asides: Array, lightness: NDArray[np.float32], steps: NDArray[np.uint8], shown: Array
+) -> Array:
+    """How far toward the left pixel of each side (n,) from half way the picture passes the middle between the two
+    values, in pixels: at most half of one, and nought where it does not pass there."""
+    height, width = steps.shape
+    found = np.zeros(len(middles))
+    for k in range(len(middles)):
+        (x, y), (aside_x, aside_y) = middles[k], asides[k]
+        u, v = int(np.floor(x + aside_x / 2)), int(np.floor(y + aside_y / 2))
+        i, j = int(np.floor(x - aside_x / 2)), int(np.floor(y - aside_y / 2))
+        if min(u, v, i, j) < 0 or max(u, i) >= width or max(v, j) >= height:
+            continue
+        here, there = np.float64(lightness[v, u]), np.float64(lightness[j, i])
+        level = (shown[steps[v, u]] + shown[steps[j, i]]) / 2
+        rise = here - there
+        if abs(rise) < LEAST_RISE or rise * (shown[steps[v, u]] - level) <= 0:
+            continue
+        share = (level - there) / rise
+        if 0 <= share <= 1:
+            found[k] = share - 0.5
+    return found
+
+
+def shared_ends(one: Array, other: Array) -> Array:
+    """The ends (n, 2) that pairs of neighbouring pixel sides share, from the sides' middles."""
+    level = np.abs(one[:, 1] - np.round(one[:, 1])) < 1e-9
+    level_there = np.abs(other[:, 1] - np.round(other[:, 1])) < 1e-9
+    turned = np.where(level[:, None], np.stack([other[:, 0], one[:, 1]], 1), np.stack([one[:, 0], other[:, 1]], 1))
+    return np.where((level == level_there)[:, None], (one + other) / 2, turned)
 
 
 @dataclass(frozen=True, slots=True)

@@ -299,13 +299,13 @@ MassPaths = tuple[tuple[QPainterPath, int], ...]
 def masses_paths(masses: Masses) -> MassPaths:
     """What is painted one over the other, in pixels of the value map, and its grey."""
     from mild_compass.craft.picture.tone import grey_of_lightness
-    from mild_compass.craft.values.drawn import rings_of
+    from mild_compass.craft.values.drawn import lighter_than, rings_of
 
     height, width = masses.steps.shape
     whole = QPainterPath()
     whole.addRect(0, 0, width, height)
     paths = [whole]
-    for area in masses.areas:
+    for area in lighter_than(masses.shapes, len(masses.shown)):
         path = QPainterPath()
         for ring in rings_of(area):
             path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring.tolist()]))
@@ -313,14 +313,9 @@ def masses_paths(masses: Masses) -> MassPaths:
     return tuple(zip(paths, grey_of_lightness(masses.shown).tolist(), strict=True))
 
 
-def masses_image(masses: Masses, longest_px: int, paths: MassPaths | None = None) -> QImage:
+def masses_image(masses: Masses, longest_px: int) -> QImage:
     """The masses painted flat within their outlines, each value with the grey it stands for."""
-    image = QImage(*masses.size(longest_px), QImage.Format.Format_RGB32)
-    painter = QPainter(image)
-    painter.scale(image.width() / masses.steps.shape[1], image.height() / masses.steps.shape[0])
-    paint_masses(painter, paths or masses_paths(masses))
-    painter.end()
-    return image
+    return image_of(masses.greys(longest_px))
 
 
 def paint_masses(painter: QPainter, paths: MassPaths) -> None:

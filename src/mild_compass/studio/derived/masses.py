@@ -7,6 +7,7 @@ as soon as the hand rests, or holds still in a drag, elsewhere when it has reste
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QTimer
@@ -43,13 +44,17 @@ class FlatPicture:
     image: QImage
 
 
-@dataclass(frozen=True, eq=False, slots=True)
+@dataclass(frozen=True, eq=False)
 class DrawnMasses:
-    """Masses with their outlines: as paths in pixels of the value map, painted one over the other, and as a picture."""
+    """Masses with their outlines, and their picture."""
 
     masses: Masses
-    paths: MassPaths
     image: QImage
+
+    @cached_property
+    def paths(self) -> MassPaths:
+        """The outlines in pixels of the value map, painted one over the other."""
+        return masses_paths(self.masses)
 
 
 def counts_of(study: Study) -> tuple[Counts, ...]:
@@ -88,8 +93,7 @@ def _outlined(flat: FlatPicture, _: Picture, *inputs: Any) -> DrawnMasses:
     from mild_compass.craft.values.masses import with_outlines
 
     masses = with_outlines(flat.masses, *inputs[:3])
-    paths = masses_paths(masses)
-    return DrawnMasses(masses, paths, masses_image(masses, DRAWN_PX, paths))
+    return DrawnMasses(masses, masses_image(masses, DRAWN_PX))
 
 
 def _measured(drawn: DrawnMasses, smallest_mm2: float, _: Picture) -> Masses:

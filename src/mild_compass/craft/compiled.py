@@ -1,0 +1,20 @@
+"""Loops over pixels and borders, made machine code when they are first called and kept on the disk for the next time.
+
+For what no library does and NumPy would do in dozens of passes. While they run the interpreter is free for the window.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, TypeVar, cast
+
+import numba
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    Loop = TypeVar("Loop", bound=Callable[..., Any])
+
+
+def compiled(loop: Loop) -> Loop:
+    """A function of numbers and arrays as machine code; ``py_func`` of what comes back is the function itself."""
+    return cast("Loop", numba.njit(cache=True, nogil=True)(loop))
