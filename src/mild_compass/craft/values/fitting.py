@@ -24,12 +24,12 @@ if TYPE_CHECKING:
     Flags = NDArray[np.bool_]
 
 FIRST_PX = 1.5  # what is finer than that is not seen at the beginning
-COARSE, FINE = ((4.0, 8),), ((2.0, 6), (1.0, 5))  # how far border is looked at, px, and how often
+COARSE, FINE = ((4.0, 8),), ((1.8, 6), (1.0, 5))  # how far border is looked at, px, and how often
+FINER = ((1.8, 2), (1.0, 5))  # the same from what was fitted at a higher price
 STILL = 3e-4  # of all pixels: so few changes end a round
 MOST_TURNS = 40  # where border is dearer here than there, two pixels might change over for ever
 LEAST_HALVED_PX = 160
-HALVED_FROM_PX = 2.0  # a wider blur is made from a picture half as large
-VARIANCE_OF_HALVING = 0.25 + 0.625  # px²: what making it half as large, and large again, blurs by itself
+REACH = 4  # of its spread, how far a blur goes
 
 
 def costs_of(lightness: Array, thresholds: tuple[float, ...], means: tuple[float, ...]) -> Array:
@@ -41,11 +41,13 @@ def costs_of(lightness: Array, thresholds: tuple[float, ...], means: tuple[float
     return np.stack(found)
 
 
-def fitted_steps(costs: Array, price: float, weight: Array | None = None) -> Steps:
+def fitted_steps(costs: Array, price: float, weight: Array | None = None, dearer: Steps | None = None) -> Steps:
     """The value of each pixel (h, w) for costs (n, h, w) and a price for each pixel of border, ``weight`` (h, w) times
-    that in places."""
+    that in places; from what was fitted at a ``dearer`` price, where that is there."""
     size = (costs.shape[2], costs.shape[1])
-    if min(size) >= LEAST_HALVED_PX:
+    if dearer is not None:
+        steps = _dynamics(dearer, costs, price, weight, FINER)
+    elif min(size) >= LEAST_HALVED_PX:
         half = (size[0] // 2, size[1] // 2)
         small = np.stack([_soft(_resized(each, half), FIRST_PX / 2) for each in costs])
         slim = None if weight is None else _resized(weight, half)
@@ -68,72 +70,109 @@ def _soft(values: Array, sigma: float) -> Array:
     return np.asarray(cv2.GaussianBlur(values, (0, 0), sigma))
 
 
+@compiled
 def _cheapest(costs: Array) -> Steps:
     """Which value costs least at each pixel, the darker of equal ones."""
-    return np.asarray(costs.argmin(0), np.uint8)
+    _, height, width = costs.shape
+    found = np.zeros((height, width), np.uint8)
+    for k in range(1, len(costs)):
+        for y in range(height):
+            for x in range(width):
+                if costs[k, y, x] < costs[found[y, x], y, x]:
+                    found[y, x] = k
+    return found
 
 
 def _dynamics(
     steps: Steps, costs: Array, price: float, weight: Array | None, rounds: tuple[tuple[float, int], ...]
 ) -> Steps:
     """Each pixel takes the value that is cheapest with what lies round it, blurred: again and again."""
-    steps, last = steps.copy(), len(costs) - 1
-    mine = np.empty_like(costs[:last])
-    for k, each in enumerate(mine):
-        np.equal(steps, k, out=each)
-    near, scaled = np.empty_like(mine), np.empty_like(costs)
+    steps, mine, near = steps.copy(), np.empty(steps.shape, np.float32), np.empty_like(costs[1:])
+    left = np.empty_like(costs)
+    ease = np.ones((1, 1), np.float32) if weight is None else np.float32(1) / weight
     for sigma, times in rounds:
-        pull = np.float32(price * np.sqrt(2 * np.pi) / sigma)
-        np.divide(costs, pull if weight is None else pull * weight, out=scaled)
-        scaled[last] -= 1
-        for _ in range(times):
-            for each, blurred in zip(mine, near, strict=True):
-                _blur(each, sigma, blurred)
-            if _moved(steps, mine, scaled, near) < STILL * steps.size:
-                break
+        bell = cv2.getGaussianKernel(2 * round(REACH * sigma) + 1, sigma, cv2.CV_32F)
+        for k, each in enumerate(near):
+            np.equal(steps, k, out=mine)
+            cv2.sepFilter2D(mine, -1, bell, bell, dst=each, borderType=cv2.BORDER_REFLECT)
+        _lay(left, costs, float(sigma / (price * np.sqrt(2 * np.pi))), ease, near)
+        _evolve(steps, left, np.asarray(bell @ bell.T, np.float32), times, STILL * steps.size)
     return steps
 
 
 @compiled
-def _moved(steps: Steps, mine: Array, scaled: Array, near: Array) -> int:
-    """Give each pixel the value whose cost (n, h, w), less what lies near of it, is least, the darker of equal ones:
-    how many change. ``mine`` and ``near`` (n - 1, h, w) are where each value is and that blurred, for all but the last,
-    of which there is what the others leave."""
-    last, width, moved = len(mine), steps.shape[1], 0
-    best, least, others = np.empty(width, np.uint8), np.empty(width, np.float32), np.empty(width, np.float32)
-    for y in range(len(steps)):
-        best[:], least[:], others[:] = 0, np.inf, 0
+def _lay(left: Array, costs: Array, share: float, ease: Array, near: Array) -> None:
+    """Put into ``left`` (n, h, w) a share of what each value costs, less of it where border is dear, and take off what
+    lies near of it (n - 1, h, w); of the last value lies near what is of no other."""
+    last, height, width = near.shape
+    for k in range(last + 1):
+        for y in range(height):
+            for x in range(width):
+                left[k, y, x] = costs[k, y, x] * np.float32(share)
+            if ease.size > 1:
+                for x in range(width):
+                    left[k, y, x] *= ease[y, x]
+    for y in range(height):
+        for x in range(width):
+            left[last, y, x] -= np.float32(1)
         for k in range(last):
             for x in range(width):
-                cost = scaled[k, y, x] - near[k, y, x]
+                left[k, y, x] -= near[k, y, x]
+                left[last, y, x] += near[k, y, x]
+
+
+@compiled
+def _evolve(steps: Steps, left: Array, square: Array, times: int, still: float) -> None:
+    """Rounds in which each pixel takes the value of which least cost is ``left`` (n, h, w) when the pixels of that
+    value are taken off it: each from those round it as ``square`` says."""
+    places, values = np.empty((steps.size, 2), np.int64), np.empty(steps.size, np.uint8)
+    more = -square
+    for _ in range(times):
+        moved = _decided(steps, left, places, values)
+        for each in range(moved):
+            (y, x), value = places[each], values[each]
+            _spread(left[steps[y, x]], y, x, square)
+            _spread(left[value], y, x, more)
+            steps[y, x] = value
+        if moved < still:
+            break
+
+
+@compiled
+def _decided(steps: Steps, left: Array, places: Places, values: Steps) -> int:
+    """Note which pixels take another value, the darker of equal ones, and which: how many."""
+    count, height, width = left.shape
+    best, least, moved = np.empty(width, np.uint8), np.empty(width, np.float32), 0
+    for y in range(height):
+        best[:], least[:] = 0, left[0, y]
+        for k in range(1, count):
+            for x in range(width):
+                cost = left[k, y, x]
                 best[x] = k if cost < least[x] else best[x]
                 least[x] = min(least[x], cost)
-                others[x] += near[k, y, x]
         for x in range(width):
-            best[x] = last if scaled[last, y, x] + others[x] < least[x] else best[x]
-        for x in range(width):
-            was, now = steps[y, x], best[x]
-            if was == now:
-                continue
-            steps[y, x] = now
-            moved += 1
-            if was < last:
-                mine[was, y, x] = 0
-            if now < last:
-                mine[now, y, x] = 1
+            if best[x] != steps[y, x]:
+                places[moved, 0], places[moved, 1], values[moved] = y, x, best[x]
+                moved += 1
     return moved
 
 
-def _blur(values: Array, sigma: float, into: Array) -> None:
-    """Values (h, w) blurred by a Gaussian; a wide one is near enough on half as many pixels each way."""
-    if sigma < HALVED_FROM_PX or min(values.shape) < LEAST_HALVED_PX:
-        cv2.GaussianBlur(values, (0, 0), sigma, dst=into, borderType=cv2.BORDER_REFLECT)
-        return
-    height, width = values.shape
-    small = _resized(values, (width // 2, height // 2))
-    rest = float(np.sqrt(sigma**2 - VARIANCE_OF_HALVING)) / 2
-    cv2.GaussianBlur(small, (0, 0), rest, dst=small, borderType=cv2.BORDER_REFLECT)
-    cv2.resize(small, (width, height), dst=into, interpolation=cv2.INTER_LINEAR)
+@compiled
+def _spread(left: Array, y: int, x: int, square: Array) -> None:
+    """Add a square round a pixel; at the picture's edge it is seen as in a mirror."""
+    height, width = left.shape
+    reach = len(square) // 2
+    for middle_y in (y, -1 - y, 2 * height - 1 - y):
+        for middle_x in (x, -1 - x, 2 * width - 1 - x):
+            top, start = max(middle_y - reach, 0), max(middle_x - reach, 0)
+            high, wide = min(middle_y + reach + 1, height) - top, min(middle_x + reach + 1, width) - start
+            if high <= 0 or wide <= 0:
+                continue
+            from_y, from_x = np.uintp(top - middle_y + reach), np.uintp(start - middle_x + reach)
+            top, start = np.uintp(top), np.uintp(start)  # of numbers without a sign: so it is fast
+            for v in range(np.uintp(high)):
+                for u in range(np.uintp(wide)):
+                    left[top + v, start + u] += square[from_y + v, from_x + u]
 
 
 def _single_pixels(steps: Steps, costs: Array, price: float, weight: Array | None) -> Steps:
@@ -175,24 +214,36 @@ def _list_unsettled(steps: Steps, costs: Array, prices: Array, lists: Places, li
     """List the pixels beside another value, or that would be another though all four neighbours are as they are: how
     many of either colour."""
     height, width = steps.shape
-    numbers = np.zeros(2, np.int64)
-    mine, least = np.empty(width, np.float32), np.empty(width, np.float32)
+    numbers, unsettled = np.zeros(2, np.int64), np.empty((height, width), np.bool_)
+    _mark_unsettled(unsettled, steps, costs, prices)
     for y in range(height):
-        least[:] = np.inf
-        for k in range(len(costs)):
-            for x in range(width):
-                mine[x] = costs[k, y, x] if steps[y, x] == k else mine[x]
-                least[x] = min(least[x], costs[k, y, x])
-        above, below = steps[max(y - 1, 0)], steps[min(y + 1, height - 1)]
         for x in range(width):
-            here = steps[y, x]
-            alone = steps[y, max(x - 1, 0)] != here or steps[y, min(x + 1, width - 1)] != here
-            if alone or above[x] != here or below[x] != here or mine[x] >= least[x] + np.float32(4) * prices[y, x]:
+            if unsettled[y, x]:
                 colour = (y + x) % 2
                 lists[colour, numbers[colour]] = y * width + x
                 listed[y, x] = True
                 numbers[colour] += 1
     return numbers
+
+
+@compiled
+def _mark_unsettled(unsettled: Flags, steps: Steps, costs: Array, prices: Array) -> None:
+    count, height, width = costs.shape
+    mine, least = np.empty(width, np.float32), np.empty(width, np.float32)
+    for y in range(height):
+        mine[:], least[:] = costs[0, y], costs[0, y]
+        for k in range(1, count):
+            for x in range(width):
+                cost = costs[k, y, x]
+                mine[x] = cost if steps[y, x] == np.uint8(k) else mine[x]
+                least[x] = min(least[x], cost)
+        above, below = max(y - 1, 0), min(y + 1, height - 1)
+        for x in range(width):
+            dear = mine[x] >= least[x] + np.float32(4) * prices[y, x]
+            unsettled[y, x] = dear | (steps[above, x] != steps[y, x]) | (steps[below, x] != steps[y, x])
+        for x in range(1, width):
+            if steps[y, x] != steps[y, x - 1]:
+                unsettled[y, x - 1] = unsettled[y, x] = True
 
 
 @compiled

@@ -8,7 +8,6 @@ go to the smaller shape, then to the one that begins first, then to the darker v
 from __future__ import annotations
 
 import heapq
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -31,14 +30,13 @@ if TYPE_CHECKING:
     Numbers = NDArray[np.int64]
     Steps = NDArray[np.uint8]
 
-BASE_PRICE = 1.75  # of a pixel of border, in variances of the picture: where the borders are fitted
+BASE_PRICE = 1.7  # of a pixel of border, in variances of the picture: where the borders are fitted
 CRUMB_PRICE = 0.35  # the same for what is let in besides
 PRICE_OF_A_SHAPE = 25.0  # in pixels of border, on a picture of 600: one shape less is worth something by itself
 EVEN = 50.0  # how simple a picture is at the price its borders were fitted for
 DOUBLED_EVERY = 8.0  # steps of simplicity
 SIMPLEST = 100.0
 LEAST_SHAPES = 2
-_BESIDE = ThreadPoolExecutor(1, "fitting")  # kept: a new thread's memory is slow at first
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -103,10 +101,8 @@ def hierarchy_of(
     """
     variance = max(float(lightness.var()), 1.0)
     costs = costs_of(lightness, thresholds, means)
-    # NumPy and OpenCV let go of the interpreter: the two are made at the same time.
-    beside = _BESIDE.submit(fitted_steps, costs, CRUMB_PRICE * variance, weight)
     base = fitted_steps(costs, BASE_PRICE * variance, weight)
-    crumbs = beside.result()
+    crumbs = fitted_steps(costs, CRUMB_PRICE * variance, weight, base)
     return _merged(with_islands(base, crumbs, smallest_px, weight), costs, smallest_px, weight, variance)
 
 
