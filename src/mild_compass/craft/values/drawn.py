@@ -45,11 +45,20 @@ def rings_of(area: object) -> list[NDArray[np.float64]]:
 def painted(shapes: MassShapes, levels: Sequence[float], of: tuple[int, ...], size: tuple[int, int]) -> Grey:
     """A picture (h, w) in ``size`` (width, height) of shapes that lie in pixels of a map ``of`` (h, w), each value at
     its level: every pixel by how much of it each shape covers, to the last digit."""
-    scale = np.array([size[0] / of[1], size[1] / of[0]])
+    found = np.empty(size[::-1], np.float32)
+    paint(shapes, levels, of, found, 0.0)
+    return found
+
+
+def paint(
+    shapes: MassShapes, levels: Sequence[float], of: tuple[int, ...], picture: NDArray[np.generic], added: float
+) -> None:
+    """The same into a picture of any kind, with so much added everywhere."""
+    height, width = picture.shape
     level = np.append(np.asarray(levels, np.float64)[shapes.values], 0.0)  # OUTSIDE is nought
-    lines = shapes.lines
+    lines, scale = shapes.lines, np.array([width / of[1], height / of[0]])
     changes = level[lines.beside[:, 0]] - level[lines.beside[:, 1]]
-    return _swept(*_in_rows(lines.points * scale, lines.first, changes, size[1]), size[0])
+    _sweep(picture, added, *_in_rows(lines.points * scale, lines.first, changes, height))
 
 
 @compiled
@@ -84,10 +93,11 @@ def _below(y: float, to_y: float, rows: int) -> int:
 
 
 @compiled
-def _swept(begins: Numbers, pieces: Array, width: int) -> Grey:
-    """The picture (h, w) row by row: each piece changes all that is right of it, and what it crosses by its share."""
-    found, change = np.empty((len(begins) - 1, width), np.float32), np.zeros(width + 2)
-    for row in range(len(found)):
+def _sweep(picture: NDArray[np.generic], added: float, begins: Numbers, pieces: Array) -> None:
+    """Paint row by row: each piece changes all that is right of it, and what it crosses by its share."""
+    height, width = picture.shape
+    change, touched = np.zeros(width + 2), np.zeros(width + 3, np.bool_)
+    for row in range(height):
         for k in range(begins[row], begins[row + 1]):
             x, to_x, by = min(pieces[k, 0], pieces[k, 1]), max(pieces[k, 0], pieces[k, 1]), pieces[k, 2]
             pixel, long = int(x), to_x - x
@@ -96,15 +106,21 @@ def _swept(begins: Numbers, pieces: Array, width: int) -> Grey:
                 part, share = by * (stop - x) / long if long > 0 else by, (x + stop) / 2 - pixel
                 change[pixel] += part * (1 - share)
                 change[pixel + 1] += part * share
+                touched[pixel] = touched[pixel + 1] = True
                 if stop >= to_x:
                     break
                 x, pixel = stop, pixel + 1
-        total = 0.0
-        for x in range(width):
-            total += change[x]
-            found[row, x] = total
+        touched[width] = True
+        total, start = added, 0
+        while start < width:
+            stop = start + 1
+            while not touched[stop]:
+                stop += 1
+            total += change[start]
+            picture[row, start:stop] = picture.dtype.type(total)
+            start = stop
         change[:] = 0
-    return found
+        touched[:] = False
 
 
 def flowing(steps: NDArray[np.uint8], shown: tuple[float, ...], longest_px: int) -> Grey:

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 
+from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.compiled import compiled
 
 if TYPE_CHECKING:
@@ -24,8 +25,8 @@ if TYPE_CHECKING:
     Flags = NDArray[np.bool_]
 
 FIRST_PX = 1.5  # what is finer than that is not seen at the beginning
-COARSE, FINE = ((4.0, 8),), ((1.8, 6), (1.0, 5))  # how far border is looked at, px, and how often
-FINER = ((1.8, 2), (1.0, 5))  # the same from what was fitted at a higher price
+COARSE, FINE = ((4.0, 8),), ((1.8, 6),)  # how far border is looked at, px, and how often
+FINER = ((1.8, 3),)  # the same from what was fitted at a higher price
 STILL = 3e-4  # of all pixels: so few changes end a round
 MOST_TURNS = 40  # where border is dearer here than there, two pixels might change over for ever
 LEAST_HALVED_PX = 160
@@ -35,10 +36,21 @@ REACH = 4  # of its spread, how far a blur goes
 def costs_of(lightness: Array, thresholds: tuple[float, ...], means: tuple[float, ...]) -> Array:
     """What each value (n, h, w) costs at each pixel: its squared difference, so that two values cost the same at the
     threshold between them."""
-    found = [(lightness - np.float32(means[0])) ** 2]
-    for k, mark in enumerate(thresholds):
-        found.append(found[-1] + np.float32(2 * (means[k + 1] - means[k])) * (np.float32(mark) - lightness))
-    return np.stack(found)
+    return _costs(lightness, np.array(thresholds, np.float32), np.array(means, np.float32))
+
+
+@compiled
+def _costs(lightness: Array, marks: Array, means: Array) -> Array:
+    height, width = lightness.shape
+    found = np.empty((len(means), height, width), np.float32)
+    for y in range(height):
+        for x in range(width):
+            found[0, y, x] = (lightness[y, x] - means[0]) ** 2
+        for k in range(len(marks)):
+            rise = np.float32(2) * (means[k + 1] - means[k])
+            for x in range(width):
+                found[k + 1, y, x] = found[k, y, x] + rise * (marks[k] - lightness[y, x])
+    return found
 
 
 def fitted_steps(costs: Array, price: float, weight: Array | None = None, dearer: Steps | None = None) -> Steps:
@@ -53,12 +65,15 @@ def fitted_steps(costs: Array, price: float, weight: Array | None = None, dearer
         slim = None if weight is None else _resized(weight, half)
         # Half as large, a pixel of border is twice as long and a pixel's cost stands for four.
         halved = tuple((sigma / 2, times) for sigma, times in COARSE)
+        checkpoint()
         rough = _dynamics(_cheapest(small), small, price / 2, slim, halved)
+        checkpoint()
         whole = cv2.resize(rough, size, interpolation=cv2.INTER_NEAREST)
         steps = _dynamics(np.asarray(whole, np.uint8), costs, price, weight, FINE)
     else:
         start = _cheapest(np.stack([_soft(each, FIRST_PX) for each in costs]))
         steps = _dynamics(start, costs, price, weight, (*COARSE, *FINE))
+    checkpoint()
     return _single_pixels(steps, costs, price, weight)
 
 

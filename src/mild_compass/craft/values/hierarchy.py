@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
+from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.compiled import compiled
 from mild_compass.craft.values.fitting import costs_of, fitted_steps
 from mild_compass.craft.values.neighbours import NONE, around, join, neighbours_of
@@ -102,20 +103,21 @@ def hierarchy_of(
     variance = max(float(lightness.var()), 1.0)
     costs = costs_of(lightness, thresholds, means)
     base = fitted_steps(costs, BASE_PRICE * variance, weight)
+    checkpoint()
     crumbs = fitted_steps(costs, CRUMB_PRICE * variance, weight, base)
+    checkpoint()
     return _merged(with_islands(base, crumbs, smallest_px, weight), costs, smallest_px, weight, variance)
 
 
 def with_islands(base: Steps, crumbs: Steps, smallest_px: float, weight: Lightness | None) -> Steps:
     """A fitted picture with the crumbs let in that touch nothing of their own value: so they can vanish again without
     moving any other border."""
-    other = np.where(crumbs != base, crumbs + 1, 0).astype(np.uint8)
+    other = (crumbs + np.uint8(1)) * (crumbs != base)
     labels, values = shapes_of(other)
     if len(values) < 2:
         return base
     kept = (values > 0) & (_sizes(labels, weight, len(values)) >= smallest_px)
-    _drop_touching(kept, labels, other, base, crumbs)
-    return np.where(kept[labels], crumbs, base).astype(np.uint8)
+    return _let_in(kept, labels, other, base, crumbs)
 
 
 def _sizes(labels: Labels, weight: Lightness | None, count: int) -> Array:
@@ -127,8 +129,9 @@ def _sizes(labels: Labels, weight: Lightness | None, count: int) -> Array:
 
 
 @compiled
-def _drop_touching(kept: Flags, labels: Labels, other: Steps, base: Steps, crumbs: Steps) -> None:
-    """Drop each crumb beside a pixel of its own value that is not part of it: of the base, or another crumb's."""
+def _let_in(kept: Flags, labels: Labels, other: Steps, base: Steps, crumbs: Steps) -> Steps:
+    """Crumbs that are kept put on the base, but those beside a pixel of their own value that is not part of them: of
+    the base, or another crumb's."""
     height, width = labels.shape
     for y in range(height):
         for x in range(width):
@@ -140,6 +143,12 @@ def _drop_touching(kept: Flags, labels: Labels, other: Steps, base: Steps, crumb
                     continue
                 if base[v, u] == mine or (other[v, u] and crumbs[v, u] == mine):
                     kept[labels[y, x]] = False
+    steps = base.copy()
+    for y in range(height):
+        for x in range(width):
+            if kept[labels[y, x]]:
+                steps[y, x] = crumbs[y, x]
+    return steps
 
 
 def _merged(steps: Steps, costs: Lightness, smallest_px: float, weight: Lightness | None, variance: float) -> Hierarchy:

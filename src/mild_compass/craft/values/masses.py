@@ -11,16 +11,19 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from mild_compass.craft.checkpoint import checkpoint
+from mild_compass.craft.compiled import compiled
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.kept import Kept
 from mild_compass.craft.picture.framed import Framed, framed_lightness
 from mild_compass.craft.picture.tone import grey_of_lightness
 from mild_compass.craft.values.by_hand import Unfit, with_changes
 from mild_compass.craft.values.detail import Counts, border_weight, what_counts
-from mild_compass.craft.values.drawn import painted
+from mild_compass.craft.values.drawn import paint, painted
 from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
+from mild_compass.craft.values.shapes import areas_of, sums_of
 from mild_compass.craft.values.thresholds import thresholds_for
 from mild_compass.craft.values.tracing import Crossing
 
@@ -67,7 +70,9 @@ class Masses:
     def greys(self, longest_px: int) -> NDArray[np.uint8]:
         """The same in the greys that are shown, blended as these are where two values share a pixel."""
         levels = grey_of_lightness(self.shown).tolist()
-        return np.asarray(painted(self.shapes, levels, self.steps.shape, self.size(longest_px)) + 0.5, np.uint8)
+        found = np.empty(self.size(longest_px)[::-1], np.uint8)
+        paint(self.shapes, levels, self.steps.shape, found, 0.5)
+        return found
 
     def lighter(self, value: int, size: tuple[int, int]) -> NDArray[np.float32]:
         """How much of each pixel (h, w) of a picture in a size (width, height) is so light or lighter, 0 to 1."""
@@ -146,6 +151,7 @@ def _nested_key(frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Cou
 def _nested(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hierarchy:
     view = _View.of(picture, frame, paper, LONGEST_PX)
     thresholds, steps = view.divided(values)
+    checkpoint()
     means = _shown(view.framed.values, steps, values.count, thresholds)
     if values.method == "found":  # the picture decides: each pixel goes to the value it is nearest to
         thresholds = tuple((a + b) / 2 for a, b in pairwise(means))
@@ -172,9 +178,7 @@ class _View:
     def divided(self, values: ValuePlan) -> tuple[tuple[float, ...], NDArray[np.uint8]]:
         """The thresholds and the value of each pixel, without what is too small."""
         thresholds = self.thresholds(values)
-        steps = np.zeros(self.smooth.shape, np.uint8)
-        for mark in thresholds:
-            steps += self.smooth >= np.float32(mark)
+        steps = _divided(self.smooth, np.array(thresholds, np.float32))
         return thresholds, without_small(steps, values.smallest_mm2 / self.mm_per_px**2)
 
     def thresholds(self, values: ValuePlan) -> tuple[float, ...]:
@@ -208,6 +212,7 @@ def study_masses(picture: Picture, study: Study, paper: Paper) -> Masses:
 
 def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePlan) -> Masses:
     """Flat masses with their outlines drawn as curves."""
+    checkpoint()
     raw, steps = flat.raw, flat.steps
     box = picture_box(paper, frame)
     mm_per_px = box.width / raw.shape[1]
@@ -247,11 +252,22 @@ def _smoothed(values: NDArray[np.float32], scale: float) -> NDArray[np.float32]:
     return np.asarray(cv2.bilateralFilter(eight, 7 if scale > 0.7 else 3, 28, 5 * scale), np.float32) / np.float32(2.55)
 
 
+@compiled
+def _divided(values: NDArray[np.float32], marks: NDArray[np.float32]) -> NDArray[np.uint8]:
+    """How many marks each value (h, w) reaches."""
+    found = np.zeros(values.shape, np.uint8)
+    for y in range(values.shape[0]):
+        for k in range(len(marks)):
+            for x in range(values.shape[1]):
+                found[y, x] += np.uint8(values[y, x] >= marks[k])
+    return found
+
+
 def _shown(
     values: NDArray[np.float32], steps: NDArray[np.uint8], count: int, thresholds: tuple[float, ...]
 ) -> tuple[float, ...]:
     """The mean L* of each value's own pixels; the middle of its interval where it has none."""
     edges = (0.0, *thresholds, 100.0)
-    totals = np.bincount(steps.ravel(), values.ravel().astype(np.float64), minlength=count)
-    numbers = np.bincount(steps.ravel(), minlength=count)
+    labels = steps.astype(np.int32)
+    totals, numbers = sums_of(labels, values[None], count)[:, 0], areas_of(labels, count)
     return tuple(float(totals[k] / numbers[k]) if numbers[k] else (edges[k] + edges[k + 1]) / 2 for k in range(count))

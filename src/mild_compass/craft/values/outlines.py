@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
+from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.values.curves import Curves
 from mild_compass.craft.values.shapes import shapes_of
 from mild_compass.craft.values.tracing import OUTSIDE, Chains, Crossing, chains_of_labels, strokes_of
@@ -56,6 +57,7 @@ def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing
     chains = chains_of_labels(labels, crossing if rounding_px > 0 else None)
     size = (labels.shape[1], labels.shape[0])
     curves = Curves(chains, strokes_of(chains, size), rounding_px)
+    checkpoint()
     lines, faces, owner = _settled(chains, curves, len(values))
     polygons = np.empty(len(values), object)
     polygons[owner] = faces

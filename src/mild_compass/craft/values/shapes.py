@@ -87,9 +87,9 @@ def _numbered(joined: Labels, values: Steps) -> tuple[Labels, Numbers]:
 def sums_of(labels: Labels, of: Weights, count: int) -> Sums:
     """What each shape holds of pictures (n, h, w), as (count, n)."""
     found = np.zeros((count, len(of)))
-    for k in range(len(of)):
-        for y in range(labels.shape[0]):
-            for x in range(labels.shape[1]):
+    for y in range(labels.shape[0]):
+        for x in range(labels.shape[1]):
+            for k in range(len(of)):
                 found[labels[y, x], k] += of[k, y, x]
     return found
 

@@ -129,7 +129,7 @@ class Computed(QObject):
     @property
     def drawn_masses(self) -> DrawnMasses | None:
         """The masses with their outlines; None until they are there."""
-        return self._masses.outlined.value
+        return self._masses.drawn.value
 
     @property
     def measured_masses(self) -> Masses | None:

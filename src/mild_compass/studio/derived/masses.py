@@ -1,7 +1,7 @@
-"""The masses: a quick idea of them first, their flat picture next, their outlines a little later.
+"""The masses: first ideas of them while something is dragged or nothing is there yet, and then the masses themselves.
 
-The quick idea is always kept up. The others take a second of two processors: where masses are worked on they are made
-as soon as the hand rests, or holds still in a drag, elsewhere when it has rested for a while.
+They are made with their outlines and their picture in one go: where masses are worked on as soon as the hand rests, or
+holds still in a drag, elsewhere when it has rested for a while.
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QTimer
 
+from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.studio.derived.derived import Derived, Key
 from mild_compass.studio.derived.looks import flat_image, masses_image, masses_paths
 
@@ -32,7 +33,7 @@ if TYPE_CHECKING:
 
 ROUGH_PX = 130
 REST_MS = 1500
-STILL_MS = 60  # a hand that holds still so long in the middle of a drag may be about to let go
+STILL_MS = 20  # a hand that holds still so long in the middle of a drag may be about to let go
 DRAWN_PX = 1800  # nearer than that the outlines themselves are painted
 
 
@@ -73,26 +74,21 @@ def _quick(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, long
     return FlatPicture(flat, flat_image(flat))
 
 
-def _flat(*inputs: Any) -> FlatPicture:
-    from mild_compass.craft.values.masses import flat_masses
+def _rough(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> FlatPicture:
+    """While something is dragged: another stop of the shapes that are there already, or a small quick picture."""
+    from mild_compass.craft.values.masses import flat_masses, has_hierarchy
 
-    flat = flat_masses(*inputs)
+    if not has_hierarchy(picture, frame, paper, values, counts):
+        return _quick(picture, frame, paper, values, ROUGH_PX)
+    flat = flat_masses(picture, frame, paper, values, counts)
     return FlatPicture(flat, flat_image(flat))
 
 
-def _rough(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> FlatPicture:
-    """While something is dragged: another stop of the shapes that are there already, or a small quick picture."""
-    from mild_compass.craft.values.masses import has_hierarchy
+def _drawn(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> DrawnMasses:
+    from mild_compass.craft.values.masses import flat_masses, with_outlines
 
-    if has_hierarchy(picture, frame, paper, values, counts):
-        return _flat(picture, frame, paper, values, counts)
-    return _quick(picture, frame, paper, values, ROUGH_PX)
-
-
-def _outlined(flat: FlatPicture, _: Picture, *inputs: Any) -> DrawnMasses:
-    from mild_compass.craft.values.masses import with_outlines
-
-    masses = with_outlines(flat.masses, *inputs[:3])
+    masses = with_outlines(flat_masses(picture, frame, paper, values, counts), frame, paper, values)
+    checkpoint()
     return DrawnMasses(masses, masses_image(masses, DRAWN_PX))
 
 
@@ -104,7 +100,7 @@ def _measured(drawn: DrawnMasses, smallest_mm2: float, _: Picture) -> Masses:
 
 
 class StudyMasses:
-    """Three values, each better than the one before; what is ``measured`` on the last is only made when looked at."""
+    """First ideas, the masses, and what is ``measured`` on these, which is only made when looked at."""
 
     def __init__(
         self,
@@ -119,32 +115,32 @@ class StudyMasses:
         self._seen: Key | None = None  # of what the hand has begun to rest
         self._rested_on: Key | None = None
         self._keyed: tuple[Plan, Picture, Key] | None = None
+        self._latest: tuple[Picture, FlatPicture | DrawnMasses] | None = None
         self._rest = QTimer(session, singleShot=True, interval=REST_MS)
         self._rest.timeout.connect(self._has_rested)
         self.quick: Derived[FlatPicture] = Derived("quick masses", session, work, self._quick_key, _quick)
-        self.flat: Derived[FlatPicture] = Derived(
-            *("masses", session, work, self._fitted_key, _flat),
-            rough=_rough,
-            turns=turns,
-            still_ms=lambda: STILL_MS if self.worked_on else 0,
+        self.tried: Derived[FlatPicture] = Derived(
+            "tried masses", session, work, self._tried_key, _rough, rough=_rough, turns=turns
         )
-        self.outlined: Derived[DrawnMasses] = Derived(
-            "outlines", session, work, self._outlined_key, _outlined, still_ms=lambda: 1
+        self.drawn: Derived[DrawnMasses] = Derived(
+            "masses", session, work, self._drawn_key, _drawn, still_ms=lambda: STILL_MS if self.worked_on else 0
         )
         self.measured: Derived[Masses] = Derived("edges", session, work, self._measured_key, _measured)
-        self.values = (self.quick, self.flat, self.outlined)
+        self.values: tuple[Derived[Any], ...] = (self.quick, self.tried, self.drawn)
+        for each in self.values:
+            each.changed.connect(lambda each=each: self._came(each))
 
     @property
     def now(self) -> Masses | None:
         """The masses of the plan as it is shown, or None until they are there."""
-        drawn = self.outlined.value
+        drawn = self.drawn.value
         return drawn.masses if drawn else None
 
     @property
     def shown(self) -> Masses | None:
         """The same; until they are there the last ones of the same picture."""
-        looks = self._looks()
-        return self.now or (self._last_of(looks.picture) if looks else None)
+        drawn = self.drawn.shown
+        return drawn.masses if drawn else None
 
     @property
     def measured_shown(self) -> Masses | None:
@@ -156,30 +152,26 @@ class StudyMasses:
 
     @property
     def image(self) -> QImage | None:
-        """The picture of the masses: drawn from their outlines, or until these are there by pixels."""
-        drawn = self.outlined.value
-        if drawn is not None:
-            return drawn.image
-        flat = self.flat.value or (self.flat.shown if self._session.in_gesture else None)
-        flat = flat or self.quick.value or self.flat.shown
-        return flat.image if flat else None
+        """The picture of the masses; until they are there what came last of the same picture."""
+        made = self.drawn.value or self._latest_shown
+        return made.image if made else None
 
     @property
     def on_their_way(self) -> bool:
         """Whether masses that are worked on are being made."""
-        return self.worked_on and not self.problem and self._flat_key() is not None and self.now is None
+        return self.worked_on and not self.problem and self._key() is not None and self.now is None
 
     @property
     def problem(self) -> str:
         """Why there are no masses; empty otherwise."""
-        return self.quick.problem or self.flat.problem or self.outlined.problem
+        return self.quick.problem or self.drawn.problem
 
     def follow(self) -> None:
         """Begin to count how long the hand rests, where masses are not worked on."""
         if self.worked_on or self._session.in_gesture:
             self._rest.stop()
             return
-        key = self._flat_key()
+        key = self._key()
         if key != self._seen:
             self._seen = key
             self._rest.start()
@@ -188,10 +180,20 @@ class StudyMasses:
         self._rested_on = self._seen
         self._rested()
 
+    def _came(self, each: Derived[Any]) -> None:
+        if each.last is not None:
+            key, made = each.last
+            self._latest = key[0], made
+
+    @property
+    def _latest_shown(self) -> FlatPicture | DrawnMasses | None:
+        looks = self._looks()
+        return self._latest[1] if self._latest and looks and self._latest[0] is looks.picture else None
+
     def _are_wanted(self, key: Key | None) -> bool:
         return self.worked_on or (key is not None and key == self._rested_on)
 
-    def _flat_key(self) -> Key | None:
+    def _key(self) -> Key | None:
         """What masses are made from; it is looked at many times for one plan."""
         plan, looks = self._session.plan, self._looks()
         if plan.study is None or looks is None:
@@ -202,40 +204,23 @@ class StudyMasses:
             self._keyed = plan, looks.picture, key
         return self._keyed[2]
 
-    def _fitted_key(self) -> Key | None:
-        """The same, once the quick masses are there: two at a time would keep both waiting."""
-        key = self._flat_key()
-        if key is None or self._session.in_gesture:
-            return key
-        return key if self._are_wanted(key) and self.quick.settled else None
+    def _drawn_key(self) -> Key | None:
+        key = self._key()
+        return key if self._session.in_gesture or self._are_wanted(key) else None
+
+    def _tried_key(self) -> Key | None:
+        return self._key() if self._session.in_gesture else None
 
     def _quick_key(self) -> Key | None:
-        """What a quick idea is made of; none where the masses come at once."""
-        key = self._flat_key()
-        if key is None or self.flat.get(key) is not None:
-            return None
-        if self._are_wanted(key) and self._has_hierarchy(key):
+        """What a quick idea is made of; none where the masses are there, or come at once in place of others."""
+        key = self._key()
+        if key is None or self.drawn.get(key) is not None or (self._are_wanted(key) and self._latest_shown is not None):
             return None
         picture, frame, paper, values, _ = key
         return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=())
 
-    def _has_hierarchy(self, key: Key) -> bool:
-        if self.flat.last is None:
-            return False  # and nothing is loaded to find that out
-        from mild_compass.craft.values.masses import has_hierarchy
-
-        return has_hierarchy(*key)
-
-    def _outlined_key(self) -> Key | None:
-        flat, key = self.flat.value, self._flat_key()
-        return (flat, *key) if flat is not None and key is not None else None
-
     def _measured_key(self) -> Key | None:
-        drawn, plan, looks = self.outlined.value, self._session.plan, self._looks()
+        drawn, plan, looks = self.drawn.value, self._session.plan, self._looks()
         if drawn is None or plan.study is None or looks is None:
             return None
         return drawn, plan.study.values.smallest_mm2, looks.picture
-
-    def _last_of(self, picture: Picture) -> Masses | None:
-        last = self.outlined.last
-        return last[1].masses if last is not None and last[0][1] is picture else None

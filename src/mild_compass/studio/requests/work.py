@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal, Slot
 
+from mild_compass.craft.checkpoint import OvertakenError, stopped_when
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.requests.owner import Owner
 from mild_compass.studio.requests.threads import Threads
@@ -46,6 +47,8 @@ def tried(function: Callable[..., Any], *arguments: Any) -> tuple[Any, PlanError
         if problem.__cause__ is not None:
             log.info("%s", problem, exc_info=True)
         return None, problem
+    except OvertakenError:
+        raise
     except Exception as problem:
         log.exception("%s failed", getattr(function, "__name__", function))
         sentence = PlanError(f"Something unforeseen went wrong ({problem}). The plan is kept.")
@@ -103,10 +106,18 @@ class Work(QObject):
         self._threads.end(PATIENCE_S, self)
 
     def _do(self, request: Request) -> None:
-        """In a worker: skip what has been overtaken."""
-        if self._newest.get(request.kind) is not request:
+        """In a worker: skip what has been overtaken, or is so on the way."""
+
+        def overtaken() -> bool:
+            return self._newest.get(request.kind) is not request
+
+        if overtaken():
             return
-        answer, error = tried(request.function, *request.arguments)
+        try:
+            with stopped_when(overtaken):
+                answer, error = tried(request.function, *request.arguments)
+        except OvertakenError:
+            return
         with suppress(RuntimeError):  # the window has been closed meanwhile
             self.answered.emit(request, answer, error)
 
