@@ -30,11 +30,10 @@ class Curves:
 
     def __init__(self, chains: Chains, strokes: Strokes, rounding_px: float) -> None:
         self._chains = chains
-        corners_of_pixels = chains.ends.reshape(-1, 2)
-        _, first, self._node = np.unique(
-            corners_of_pixels[:, 0] + 1j * corners_of_pixels[:, 1], return_index=True, return_inverse=True
-        )
-        self._nodes = self._nodes_now = corners_of_pixels[first]
+        self._node = chains.nodes
+        self._nodes = np.empty((self._node.max() + 1, 2))
+        self._nodes[self._node] = chains.ends.reshape(-1, 2)
+        self._nodes_now = self._nodes
         self._moved = chains.middles
         self._corners = Corners(np.zeros(0, np.int64), np.zeros((0, 2)))
         self.round = rounding_px > 0

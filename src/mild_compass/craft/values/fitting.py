@@ -25,11 +25,11 @@ if TYPE_CHECKING:
     Flags = NDArray[np.bool_]
 
 FIRST_PX = 1.5  # what is finer than that is not seen at the beginning
-COARSE, FINE = ((4.0, 8),), ((1.8, 6),)  # how far border is looked at, px, and how often
-FINER = ((1.8, 3),)  # the same from what was fitted at a higher price
+# How far border is looked at, px, and how often: first on a picture half as large, then for base and for crumbs.
+COARSE, BASE, CRUMBS = (4.0, 8), (1.8, 6), (2.8, 6)
 STILL = 3e-4  # of all pixels: so few changes end a round
+MANY = 0.03  # of all pixels: after so many changes all is blurred anew
 MOST_TURNS = 40  # where border is dearer here than there, two pixels might change over for ever
-LEAST_HALVED_PX = 160
 REACH = 4  # of its spread, how far a blur goes
 
 
@@ -53,36 +53,45 @@ def _costs(lightness: Array, marks: Array, means: Array) -> Array:
     return found
 
 
-def fitted_steps(costs: Array, price: float, weight: Array | None = None, dearer: Steps | None = None) -> Steps:
+def fitted_steps(costs: Array, price: float, weight: Array | None = None) -> Steps:
     """The value of each pixel (h, w) for costs (n, h, w) and a price for each pixel of border, ``weight`` (h, w) times
-    that in places; from what was fitted at a ``dearer`` price, where that is there."""
-    size = (costs.shape[2], costs.shape[1])
-    if dearer is not None:
-        steps = _dynamics(dearer, costs, price, weight, FINER)
-    elif min(size) >= LEAST_HALVED_PX:
-        half = (size[0] // 2, size[1] // 2)
-        small = np.stack([_soft(_resized(each, half), FIRST_PX / 2) for each in costs])
-        slim = None if weight is None else _resized(weight, half)
-        # Half as large, a pixel of border is twice as long and a pixel's cost stands for four.
-        halved = tuple((sigma / 2, times) for sigma, times in COARSE)
-        checkpoint()
-        rough = _dynamics(_cheapest(small), small, price / 2, slim, halved)
-        checkpoint()
-        whole = cv2.resize(rough, size, interpolation=cv2.INTER_NEAREST)
-        steps = _dynamics(np.asarray(whole, np.uint8), costs, price, weight, FINE)
-    else:
-        start = _cheapest(np.stack([_soft(each, FIRST_PX) for each in costs]))
-        steps = _dynamics(start, costs, price, weight, (*COARSE, *FINE))
+    that in places."""
+    small = _halved(costs)
+    soft = np.stack([np.asarray(cv2.GaussianBlur(each, (0, 0), FIRST_PX / 2)) for each in small])
+    rough = _fitted_small(_cheapest(soft), soft, price, weight, COARSE)
+    checkpoint()
+    steps = _dynamics(_large(rough, costs), costs, price, weight, BASE)
     checkpoint()
     return _single_pixels(steps, costs, price, weight)
 
 
+def fitted_crumbs(base: Steps, costs: Array, price: float, weight: Array | None = None) -> Steps:
+    """The same from what was fitted at a higher price, at a lower one: what is small comes in besides."""
+    small = _halved(costs)
+    start = cv2.resize(base, small.shape[:0:-1], interpolation=cv2.INTER_NEAREST)
+    fine = _fitted_small(np.asarray(start, np.uint8), small, price, weight, CRUMBS)
+    checkpoint()
+    return _single_pixels(_large(fine, costs), costs, price, weight)
+
+
+def _halved(costs: Array) -> Array:
+    """Pictures (n, h, w) half as large, but at least one pixel."""
+    size = (max(1, costs.shape[2] // 2), max(1, costs.shape[1] // 2))
+    return np.stack([_resized(each, size) for each in costs])
+
+
+def _fitted_small(start: Steps, small: Array, price: float, weight: Array | None, rounds: tuple[float, int]) -> Steps:
+    """Half as large, a pixel of border is twice as long and a pixel's cost stands for four."""
+    slim = None if weight is None else _resized(weight, (start.shape[1], start.shape[0]))
+    return _dynamics(start, small, price / 2, slim, (rounds[0] / 2, rounds[1]))
+
+
+def _large(steps: Steps, costs: Array) -> Steps:
+    return np.asarray(cv2.resize(steps, costs.shape[:0:-1], interpolation=cv2.INTER_NEAREST), np.uint8)
+
+
 def _resized(values: Array, size: tuple[int, int]) -> Array:
     return np.asarray(cv2.resize(values, size, interpolation=cv2.INTER_AREA), np.float32)
-
-
-def _soft(values: Array, sigma: float) -> Array:
-    return np.asarray(cv2.GaussianBlur(values, (0, 0), sigma))
 
 
 @compiled
@@ -98,20 +107,25 @@ def _cheapest(costs: Array) -> Steps:
     return found
 
 
-def _dynamics(
-    steps: Steps, costs: Array, price: float, weight: Array | None, rounds: tuple[tuple[float, int], ...]
-) -> Steps:
+def _dynamics(start: Steps, costs: Array, price: float, weight: Array | None, rounds: tuple[float, int]) -> Steps:
     """Each pixel takes the value that is cheapest with what lies round it, blurred: again and again."""
-    steps, mine, near = steps.copy(), np.empty(steps.shape, np.float32), np.empty_like(costs[1:])
-    left = np.empty_like(costs)
+    sigma, times = rounds
+    steps, left, near = start.copy(), np.empty_like(costs), np.empty_like(costs[1:])
+    places, values = np.empty((start.size, 2), np.int64), np.empty(start.size, np.uint8)
     ease = np.ones((1, 1), np.float32) if weight is None else np.float32(1) / weight
-    for sigma, times in rounds:
-        bell = cv2.getGaussianKernel(2 * round(REACH * sigma) + 1, sigma, cv2.CV_32F)
-        for k, each in enumerate(near):
-            np.equal(steps, k, out=mine)
-            cv2.sepFilter2D(mine, -1, bell, bell, dst=each, borderType=cv2.BORDER_REFLECT)
-        _lay(left, costs, float(sigma / (price * np.sqrt(2 * np.pi))), ease, near)
-        _evolve(steps, left, np.asarray(bell @ bell.T, np.float32), times, STILL * steps.size)
+    bell = cv2.getGaussianKernel(2 * round(REACH * sigma) + 1, sigma, cv2.CV_32F)
+    square, blurred = np.asarray(bell @ bell.T, np.float32), False
+    for _ in range(times):
+        if not blurred:
+            for k, each in enumerate(near):
+                mine = (steps == k).astype(np.float32)
+                cv2.sepFilter2D(mine, -1, bell, bell, dst=each, borderType=cv2.BORDER_REFLECT)
+            _lay(left, costs, float(sigma / (price * np.sqrt(2 * np.pi))), ease, near)
+        moved = _decided(steps, left, places, values)
+        blurred = moved < MANY * steps.size
+        _take(steps, left, places[:moved], values, square, blurred)
+        if moved < STILL * steps.size:
+            break
     return steps
 
 
@@ -137,25 +151,8 @@ def _lay(left: Array, costs: Array, share: float, ease: Array, near: Array) -> N
 
 
 @compiled
-def _evolve(steps: Steps, left: Array, square: Array, times: int, still: float) -> None:
-    """Rounds in which each pixel takes the value of which least cost is ``left`` (n, h, w) when the pixels of that
-    value are taken off it: each from those round it as ``square`` says."""
-    places, values = np.empty((steps.size, 2), np.int64), np.empty(steps.size, np.uint8)
-    more = -square
-    for _ in range(times):
-        moved = _decided(steps, left, places, values)
-        for each in range(moved):
-            (y, x), value = places[each], values[each]
-            _spread(left[steps[y, x]], y, x, square)
-            _spread(left[value], y, x, more)
-            steps[y, x] = value
-        if moved < still:
-            break
-
-
-@compiled
 def _decided(steps: Steps, left: Array, places: Places, values: Steps) -> int:
-    """Note which pixels take another value, the darker of equal ones, and which: how many."""
+    """Note which pixels take another value, that of which least cost is left, the darker of equal ones: how many."""
     count, height, width = left.shape
     best, least, moved = np.empty(width, np.uint8), np.empty(width, np.float32), 0
     for y in range(height):
@@ -170,6 +167,18 @@ def _decided(steps: Steps, left: Array, places: Places, values: Steps) -> int:
                 places[moved, 0], places[moved, 1], values[moved] = y, x, best[x]
                 moved += 1
     return moved
+
+
+@compiled
+def _take(steps: Steps, left: Array, places: Places, values: Steps, square: Array, spread: bool) -> None:
+    """Give pixels their new values; that is ``spread`` as the ``square`` says to those round them."""
+    more = -square
+    for each in range(len(places)):
+        (y, x), value = places[each], values[each]
+        if spread:
+            _spread(left[steps[y, x]], y, x, square)
+            _spread(left[value], y, x, more)
+        steps[y, x] = value
 
 
 @compiled

@@ -15,7 +15,7 @@ import numpy as np
 
 from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.compiled import compiled
-from mild_compass.craft.values.fitting import costs_of, fitted_steps
+from mild_compass.craft.values.fitting import costs_of, fitted_crumbs, fitted_steps
 from mild_compass.craft.values.neighbours import NONE, around, join, neighbours_of
 from mild_compass.craft.values.shapes import areas_of, borders_of, shapes_of, sums_of
 
@@ -104,7 +104,7 @@ def hierarchy_of(
     costs = costs_of(lightness, thresholds, means)
     base = fitted_steps(costs, BASE_PRICE * variance, weight)
     checkpoint()
-    crumbs = fitted_steps(costs, CRUMB_PRICE * variance, weight, base)
+    crumbs = fitted_crumbs(base, costs, CRUMB_PRICE * variance, weight)
     checkpoint()
     return _merged(with_islands(base, crumbs, smallest_px, weight), costs, smallest_px, weight, variance)
 

@@ -10,6 +10,7 @@ import shapely
 
 from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.values.curves import Curves
+from mild_compass.craft.values.faces import faces_of
 from mild_compass.craft.values.shapes import shapes_of
 from mild_compass.craft.values.tracing import OUTSIDE, Chains, Crossing, chains_of_labels, strokes_of
 
@@ -58,32 +59,39 @@ def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing
     size = (labels.shape[1], labels.shape[0])
     curves = Curves(chains, strokes_of(chains, size), rounding_px)
     checkpoint()
-    lines, faces, owner = _settled(chains, curves, len(values))
-    polygons = np.empty(len(values), object)
-    polygons[owner] = faces
-    points, first = shapely.get_coordinates(lines), np.cumsum([0, *shapely.get_num_coordinates(lines)])
+    lines, polygons = _settled(chains, curves, len(values))
+    points, first = _coordinates(lines)
     beside = np.stack([chains.left, chains.right], 1)
     inner = np.flatnonzero((beside != OUTSIDE).all(1))
     borders = tuple(points[first[k] : first[k + 1]] for k in inner.tolist())
     return MassShapes(polygons, values, borders, beside[inner], Lines(points, first, beside))
 
 
-def _settled(chains: Chains, curves: Curves, count: int) -> tuple[NDArray[np.object_], NDArray[np.object_], Numbers]:
-    """The borders, the faces between them and whose these are; what would cross is held nearer to its pixels."""
+def _settled(chains: Chains, curves: Curves, count: int) -> tuple[NDArray[np.object_], NDArray[np.object_]]:
+    """The borders and the faces between them; what would cross is held nearer to its pixels."""
     last = len(HOLDS) - 1
     held = np.full(len(chains), 0 if curves.round else last, np.int64)
     while True:
         lines = curves.lines(np.array(HOLDS)[held])
+        faces = faces_of(chains, *_coordinates(lines), count)
+        # Borders that cross have a face between them that crosses itself.
+        valid = shapely.is_valid(faces)
+        if valid.all():
+            return lines, faces
         wrong = _crossing(lines)
         if not len(wrong):
-            faces, owner, wrong = _faces(chains, lines)
-            if not len(wrong) and len(faces) == count:
-                return lines, faces, owner
-        if not len(wrong) or (held[wrong] == last).all():
+            bad = np.flatnonzero(~valid)
+            wrong = np.flatnonzero(np.isin(chains.left, bad) | np.isin(chains.right, bad))
+        if (held[wrong] == last).all():
             if (held == last).all():
                 raise AssertionError("pixel borders do not close")
             wrong = np.arange(len(chains))
         held[wrong] = np.minimum(held[wrong] + 1, last)
+
+
+def _coordinates(lines: NDArray[np.object_]) -> tuple[Array, Numbers]:
+    """The points of lines, one after another, and where each begins."""
+    return shapely.get_coordinates(lines), np.cumsum([0, *shapely.get_num_coordinates(lines)])
 
 
 def _crossing(lines: NDArray[np.object_]) -> Numbers:
@@ -99,40 +107,3 @@ def _crossing(lines: NDArray[np.object_]) -> Numbers:
     start = shapely.get_point(lines, 0)
     hang = rings[one] & rings[other] & shapely.equals(start[one], start[other])
     return np.unique(np.concatenate([wrong, one[~hang], other[~hang]])).astype(np.int64)
-
-
-def _faces(chains: Chains, lines: NDArray[np.object_]) -> tuple[NDArray[np.object_], Numbers, Numbers]:
-    """The polygons between lines, the label of each, and the lines on whose one side two labels would lie."""
-    faces = np.asarray(shapely.get_parts(shapely.polygonize(lines)))
-    points, which = shapely.get_coordinates(lines, return_index=True)
-    same = which[1:] == which[:-1]
-    start, end, of = points[:-1][same], points[1:][same], which[:-1][same]
-    told = np.concatenate([_mixed(start, end), _mixed(end, start)])
-    order = np.argsort(told)
-    labels = np.concatenate([chains.left[of], chains.right[of]])
-    # Rings run with their face to the left as one sees it, y down, like the chains: shells clockwise in numbers.
-    rings, face_of = shapely.get_rings(faces, return_index=True)
-    shell = np.concatenate([[True], face_of[1:] != face_of[:-1]])
-    turned = shapely.is_ccw(rings) == shell
-    rings = np.where(turned, shapely.reverse(rings), rings)
-    around, ring_of = shapely.get_coordinates(rings, return_index=True)
-    inside = ring_of[1:] == ring_of[:-1]
-    wanted = _mixed(around[:-1][inside], around[1:][inside])
-    found = order[np.minimum(np.searchsorted(told, wanted, sorter=order), len(order) - 1)]
-    face = face_of[ring_of[:-1][inside]]
-    label = labels[found]
-    first = np.concatenate([[True], face[1:] != face[:-1]])
-    owner = label[first].astype(np.int64)
-    wrong = np.unique(np.concatenate([of, of])[found[label != owner[face]]])
-    return faces, owner, wrong.astype(np.int64)
-
-
-def _mixed(start: Array, end: Array) -> NDArray[np.uint64]:
-    """One number for each directed segment, from the bits of its four coordinates."""
-    found = np.zeros(len(start), np.uint64)
-    factors = (0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9, 0x27D4EB2F165667C5)
-    with np.errstate(over="ignore"):
-        for value, factor in zip((start[:, 0], start[:, 1], end[:, 0], end[:, 1]), factors, strict=True):
-            bits = np.ascontiguousarray(value + 0.0).view(np.uint64)
-            found = (found ^ bits ^ (bits >> np.uint64(29))) * np.uint64(factor)
-    return found

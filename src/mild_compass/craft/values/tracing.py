@@ -44,6 +44,12 @@ class Chains:
         return len(self.left)
 
     @cached_property
+    def nodes(self) -> Numbers:
+        """The junction at each start and end (2 m,), numbered."""
+        places = self.ends.reshape(-1, 2)
+        return np.unique(places[:, 0] + 1j * places[:, 1], return_inverse=True)[1]
+
+    @cached_property
     def lines(self) -> NDArray[np.object_]:
         """The chains (m,) along the pixels, as lines."""
         found = []

@@ -1,0 +1,101 @@
+"""The faces between borders that meet at their ends: each the border's own points, to the bit."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+import shapely
+
+from mild_compass.craft.compiled import compiled
+from mild_compass.craft.values.tracing import OUTSIDE
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from mild_compass.craft.values.tracing import Chains
+
+    Array = NDArray[np.float64]
+    Numbers = NDArray[np.int64]
+
+NONE = -1
+LEAST_POINTS = 3
+
+
+def faces_of(chains: Chains, points: Array, first: Numbers, count: int) -> NDArray[np.object_]:
+    """The polygon (count,) of each label, from lines drawn for the chains: line k holds points (n, 2) from ``first[k]``
+    to ``first[k + 1]``. None where it would lie inside out or be none."""
+    beside = np.stack([chains.left, chains.right], 1).reshape(-1)
+    ends, begins, labels = _walks(*_at_nodes(chains), beside)
+    around, rings, areas = _rings(points, first, ends, begins)
+    shells = areas < 0  # y goes down: with its face to the left a shell runs against the clock
+    sound = np.bincount(labels[shells], minlength=count) == 1
+    sound[labels[np.diff(rings) < LEAST_POINTS]] = False
+    order = np.lexsort((~shells, labels))
+    order = order[sound[labels[order]]]
+    found = np.full(count, None, object)
+    if len(order):
+        parts, sizes = np.split(around, rings[1:-1]), np.diff(rings)[order]
+        together = np.concatenate([parts[k] for k in order.tolist()])
+        drawn = shapely.linearrings(together, indices=np.repeat(np.arange(len(order)), sizes))
+        _, numbers = np.unique(labels[order], return_inverse=True)
+        found[sound] = shapely.polygons(drawn, indices=numbers)
+    return found
+
+
+def _at_nodes(chains: Chains) -> tuple[Numbers, Numbers, Numbers]:
+    """The node of each end of each chain (2 m,), which way it goes from there, 0 right, 1 down, 2 left, 3 up, and the
+    end that goes each way from each node (n, 4)."""
+    node = chains.nodes
+    inward = np.stack([chains.middles[chains.first[:-1]], chains.middles[chains.first[1:] - 1]], 1) - chains.ends
+    x, y = inward.reshape(-1, 2).T
+    way = np.where(np.abs(x) > np.abs(y), np.where(x > 0, 0, 2), np.where(y > 0, 1, 3))
+    table = np.full((node.max() + 1, 4), NONE, np.int64)
+    table[node, way] = np.arange(len(node))
+    return node, way, table
+
+
+@compiled
+def _walks(node: Numbers, way: Numbers, table: Numbers, face: Numbers) -> tuple[Numbers, Numbers, Numbers]:
+    """Walks along the chains with the same face to the left all the way round: the ends at which chains are entered,
+    where among these each walk begins, and its face. ``face`` (2 m,) is what lies left of a chain entered there."""
+    done, ends = np.zeros(len(node), np.bool_), np.empty(len(node), np.int64)
+    begins, labels, walks, at = np.empty(len(node) + 1, np.int64), np.empty(len(node), np.int64), 0, 0
+    for start in range(len(node)):
+        if done[start] or face[start] == OUTSIDE:
+            continue
+        begins[walks], labels[walks] = at, face[start]
+        walks += 1
+        end = start
+        while not done[end]:
+            done[end], ends[at] = True, end
+            at += 1
+            other = end ^ 1
+            ahead = way[other] + 2
+            for turn in (1, 0, 3):  # right before on and left: a face that touches itself has a hole there
+                following = table[node[other], (ahead + turn) % 4]
+                if following != NONE and face[following] == face[start]:
+                    end = following
+                    break
+    begins[walks] = at
+    return ends[:at], begins[: walks + 1], labels[:walks]
+
+
+@compiled
+def _rings(points: Array, first: Numbers, ends: Numbers, begins: Numbers) -> tuple[Array, Numbers, Array]:
+    """The walks as rings of points, where each begins among these, and twice its area with a sign."""
+    around, rings, areas = np.empty((2 * len(points), 2)), np.zeros(len(begins), np.int64), np.empty(len(begins) - 1)
+    at = 0
+    for walk in range(len(areas)):
+        for end in ends[begins[walk] : begins[walk + 1]]:
+            low, high = first[end >> 1], first[(end >> 1) + 1]
+            for k in range(high - low - 1):  # its last point is the next one's first
+                around[at] = points[high - 1 - k] if end & 1 else points[low + k]
+                at += 1
+        rings[walk + 1] = at
+        twice = 0.0
+        for k in range(rings[walk], at):
+            behind = k + 1 if k + 1 < at else rings[walk]
+            twice += around[k, 0] * around[behind, 1] - around[behind, 0] * around[k, 1]
+        areas[walk] = twice
+    return around[:at], rings, areas
