@@ -28,7 +28,7 @@ FIRST_PX = 1.5  # what is finer than that is not seen at the beginning
 # How far border is looked at, px, and how often: first on a picture half as large, then for base and for crumbs.
 COARSE, BASE, CRUMBS = (4.0, 8), (1.8, 6), (2.8, 6)
 STILL = 3e-4  # of all pixels: so few changes end a round
-MANY = 0.03  # of all pixels: after so many changes all is blurred anew
+MANY = 0.012  # of all pixels: after so many changes all is blurred anew
 MOST_TURNS = 40  # where border is dearer here than there, two pixels might change over for ever
 REACH = 4  # of its spread, how far a blur goes
 
@@ -110,7 +110,7 @@ def _cheapest(costs: Array) -> Steps:
 def _dynamics(start: Steps, costs: Array, price: float, weight: Array | None, rounds: tuple[float, int]) -> Steps:
     """Each pixel takes the value that is cheapest with what lies round it, blurred: again and again."""
     sigma, times = rounds
-    steps, left, near = start.copy(), np.empty_like(costs), np.empty_like(costs[1:])
+    steps, left, near = start.copy(), np.empty_like(costs[1:]), np.empty_like(costs[1:])
     places, values = np.empty((start.size, 2), np.int64), np.empty(start.size, np.uint8)
     ease = np.ones((1, 1), np.float32) if weight is None else np.float32(1) / weight
     bell = cv2.getGaussianKernel(2 * round(REACH * sigma) + 1, sigma, cv2.CV_32F)
@@ -131,36 +131,37 @@ def _dynamics(start: Steps, costs: Array, price: float, weight: Array | None, ro
 
 @compiled
 def _lay(left: Array, costs: Array, share: float, ease: Array, near: Array) -> None:
-    """Put into ``left`` (n, h, w) a share of what each value costs, less of it where border is dear, and take off what
-    lies near of it (n - 1, h, w); of the last value lies near what is of no other."""
+    """Put into ``left`` (n - 1, h, w) by how much each value but the last is dearer than the last: a share of what each
+    costs (n, h, w), less of it where border is dear, without what lies near of it (n - 1, h, w). Of the last value lies
+    near what is of no other."""
     last, height, width = near.shape
-    for k in range(last + 1):
-        for y in range(height):
+    others = np.empty(width, np.float32)
+    for y in range(height):
+        others[:] = np.float32(1)
+        for k in range(last):
             for x in range(width):
-                left[k, y, x] = costs[k, y, x] * np.float32(share)
+                others[x] -= near[k, y, x]
+        for k in range(last):
+            for x in range(width):
+                left[k, y, x] = (costs[k, y, x] - costs[last, y, x]) * np.float32(share)
             if ease.size > 1:
                 for x in range(width):
                     left[k, y, x] *= ease[y, x]
-    for y in range(height):
-        for x in range(width):
-            left[last, y, x] -= np.float32(1)
-        for k in range(last):
             for x in range(width):
-                left[k, y, x] -= near[k, y, x]
-                left[last, y, x] += near[k, y, x]
+                left[k, y, x] += others[x] - near[k, y, x]
 
 
 @compiled
 def _decided(steps: Steps, left: Array, places: Places, values: Steps) -> int:
     """Note which pixels take another value, that of which least cost is left, the darker of equal ones: how many."""
-    count, height, width = left.shape
+    last, height, width = left.shape
     best, least, moved = np.empty(width, np.uint8), np.empty(width, np.float32), 0
     for y in range(height):
-        best[:], least[:] = 0, left[0, y]
-        for k in range(1, count):
+        best[:], least[:] = last, 0
+        for k in range(last - 1, -1, -1):
             for x in range(width):
                 cost = left[k, y, x]
-                best[x] = k if cost < least[x] else best[x]
+                best[x] = k if cost <= least[x] else best[x]
                 least[x] = min(least[x], cost)
         for x in range(width):
             if best[x] != steps[y, x]:
@@ -176,9 +177,19 @@ def _take(steps: Steps, left: Array, places: Places, values: Steps, square: Arra
     for each in range(len(places)):
         (y, x), value = places[each], values[each]
         if spread:
-            _spread(left[steps[y, x]], y, x, square)
-            _spread(left[value], y, x, more)
+            _count(left, steps[y, x], y, x, square, more)
+            _count(left, value, y, x, more, square)
         steps[y, x] = value
+
+
+@compiled
+def _count(left: Array, value: int, y: int, x: int, square: Array, contrary: Array) -> None:
+    """Add a square to what is left of a value's cost; the last value's is what the others' are told from."""
+    if value < len(left):
+        _spread(left[value], y, x, square)
+    else:
+        for k in range(len(left)):
+            _spread(left[k], y, x, contrary)
 
 
 @compiled

@@ -76,12 +76,24 @@ class Hierarchy:
         values[self.moved[:count]] = self.to[:count]  # of several the last
         joined = int(self.joined[count - 1]) if count else 0
         owner[self.gone[:joined]] = self.taker[:joined]
-        while True:
-            further = owner[owner]
-            if (further == owner).all():
-                break
-            owner = further
-        return np.asarray(values[owner][self.labels], np.uint8)
+        return _valued(self.labels, owner, values)
+
+
+@compiled
+def _valued(labels: Labels, owner: Numbers, values: Steps) -> Steps:
+    """The value of each pixel (h, w): that of the crumb which its own has gone to, from one to the next."""
+    told = np.empty(len(owner), np.uint8)
+    for crumb in range(len(owner)):
+        at = crumb
+        while owner[at] != at:
+            owner[at] = owner[owner[at]]
+            at = owner[at]
+        told[crumb] = values[at]
+    steps = np.empty(labels.shape, np.uint8)
+    for y in range(labels.shape[0]):
+        for x in range(labels.shape[1]):
+            steps[y, x] = told[labels[y, x]]
+    return steps
 
 
 def price_at(simple: float) -> float:

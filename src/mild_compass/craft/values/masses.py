@@ -23,7 +23,6 @@ from mild_compass.craft.values.drawn import paint, painted
 from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
-from mild_compass.craft.values.shapes import areas_of, sums_of
 from mild_compass.craft.values.thresholds import thresholds_for
 from mild_compass.craft.values.tracing import Crossing
 
@@ -217,18 +216,18 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
     box = picture_box(paper, frame)
     mm_per_px = box.width / raw.shape[1]
     shapes = mass_shapes(steps, values.softness_mm / mm_per_px, Crossing(raw, steps, flat.shown))
-    total = np.bincount(steps.ravel(), minlength=values.count)
+    numbers = _totals(steps, raw, values.count)[1]
     areas = shapely.area(shapes.polygons)
     shrink = np.array([mm_per_px, box.height / raw.shape[0]])
     return Masses(
         flat.thresholds,
         steps,
         flat.shown,
-        tuple(float(n) for n in total / steps.size),
+        tuple((numbers / steps.size).tolist()),
         tuple(int((shapes.values == value).sum()) for value in range(values.count)),
         shapes,
         tuple(border * shrink + box[:2] for border in shapes.borders),
-        np.bincount(np.clip(raw, 0, 99.99).astype(np.intp).ravel(), minlength=100) / raw.size,
+        _distribution(raw),
         mm_per_px,
         float(areas.max() / steps.size),
         int(shapes.values[areas.argmax()]),
@@ -267,7 +266,28 @@ def _shown(
     values: NDArray[np.float32], steps: NDArray[np.uint8], count: int, thresholds: tuple[float, ...]
 ) -> tuple[float, ...]:
     """The mean L* of each value's own pixels; the middle of its interval where it has none."""
-    edges = (0.0, *thresholds, 100.0)
-    labels = steps.astype(np.int32)
-    totals, numbers = sums_of(labels, values[None], count)[:, 0], areas_of(labels, count)
+    edges, (totals, numbers) = (0.0, *thresholds, 100.0), _totals(steps, values, count)
     return tuple(float(totals[k] / numbers[k]) if numbers[k] else (edges[k] + edges[k + 1]) / 2 for k in range(count))
+
+
+@compiled
+def _totals(
+    steps: NDArray[np.uint8], values: NDArray[np.float32], count: int
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """The sum of the values (h, w) in each step, and how many they are."""
+    totals, numbers = np.zeros(count), np.zeros(count)
+    for y in range(steps.shape[0]):
+        for x in range(steps.shape[1]):
+            totals[steps[y, x]] += values[y, x]
+            numbers[steps[y, x]] += 1
+    return totals, numbers
+
+
+@compiled
+def _distribution(values: NDArray[np.float32]) -> NDArray[np.float64]:
+    """The share of L* values (h, w) in each whole step of L*."""
+    found = np.zeros(100)
+    for y in range(values.shape[0]):
+        for x in range(values.shape[1]):
+            found[int(min(max(values[y, x], 0.0), 99.99))] += 1
+    return found / values.size
