@@ -12,6 +12,7 @@ install-dev: .venv/.installed-dev
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-build.lock -r requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
 	$(BIN)/python -m compileall -q src
+	$(BIN)/python -m mild_compass prepare
 	touch $@
 
 .venv/.installed-dev: .venv/.installed requirements-dev.lock

@@ -5,8 +5,10 @@ For what no library does and NumPy would do in dozens of passes. While they run 
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar, cast
 
+import llvmlite.binding
 import numba
 
 if TYPE_CHECKING:
@@ -14,7 +16,14 @@ if TYPE_CHECKING:
 
     Loop = TypeVar("Loop", bound=Callable[..., Any])
 
+HOST = f"{numba.__version__} {llvmlite.binding.get_host_cpu_name()}"  # machine code holds for these only
+
 
 def compiled(loop: Loop) -> Loop:
     """A function of numbers and arrays as machine code; ``py_func`` of what comes back is the function itself."""
     return cast("Loop", numba.njit(cache=True, nogil=True)(loop))
+
+
+def kept_in(loop: Callable[..., Any]) -> Path:
+    """The folder on the disk in which a compiled loop, and those of its own folder, are kept."""
+    return Path(cast("Any", loop).stats.cache_path)

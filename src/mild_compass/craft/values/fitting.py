@@ -288,7 +288,7 @@ def _cheapest_beside(steps: Steps, costs: Array, prices: Array, y: int, x: int) 
     one, two, three, four = steps[a, i], steps[b, j], steps[c, m], steps[d, n]
     best, least = 0, np.float32(np.inf)
     for k in range(len(costs)):
-        alike = np.float32((one == k) + (two == k) + (three == k) + (four == k))
+        alike = np.float32(int(one == k) + int(two == k) + int(three == k) + int(four == k))
         cost = costs[k, y, x] - prices[y, x] * alike
         if cost < least:
             best, least = k, cost

@@ -23,6 +23,7 @@ from mild_compass.craft.values.drawn import paint, painted
 from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
+from mild_compass.craft.values.ready import make_sure
 from mild_compass.craft.values.thresholds import thresholds_for
 from mild_compass.craft.values.tracing import Crossing
 
@@ -169,6 +170,7 @@ class _View:
     @classmethod
     def of(cls, picture: Picture, frame: Frame, paper: Paper, longest_px: int) -> _View:
         """Made once for each picture and frame."""
+        make_sure()
         framed, smooth = _SMOOTHED.of(
             picture, (frame, paper, longest_px), lambda: _framed_and_smoothed(picture, frame, paper, longest_px)
         )
@@ -240,6 +242,7 @@ def _framed_and_smoothed(
     picture: Picture, frame: Frame, paper: Paper, longest_px: int
 ) -> tuple[Framed, NDArray[np.float32]]:
     framed = framed_lightness(picture, frame, paper, longest_px)
+    framed = Framed(np.ascontiguousarray(framed.values), framed.bare)  # what is laid out anew would be compiled anew
     return framed, _smoothed(framed.values, longest_px / LONGEST_PX)
 
 

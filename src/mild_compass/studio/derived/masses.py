@@ -6,6 +6,7 @@ holds still in a drag, elsewhere when it has rested for a while.
 
 from __future__ import annotations
 
+import sys
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
@@ -90,6 +91,12 @@ def _drawn(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, coun
     masses = with_outlines(flat_masses(picture, frame, paper, values, counts), frame, paper, values)
     checkpoint()
     return DrawnMasses(masses, masses_image(masses, DRAWN_PX))
+
+
+def _loops_are_ready() -> bool:
+    """Once they have been loaded for other masses; loading them would hold up the hand too."""
+    ready = sys.modules.get("mild_compass.craft.values.ready")
+    return ready is not None and ready.is_ready()
 
 
 def _measured(drawn: DrawnMasses, smallest_mm2: float, _: Picture) -> Masses:
@@ -209,7 +216,9 @@ class StudyMasses:
         return key if self._session.in_gesture or self._are_wanted(key) else None
 
     def _tried_key(self) -> Key | None:
-        return self._key() if self._session.in_gesture else None
+        """In a drag; not where the hand would have to wait for the loops."""
+        key = self._key() if self._session.in_gesture else None
+        return key if key is not None and _loops_are_ready() else None
 
     def _quick_key(self) -> Key | None:
         """What a quick idea is made of; none where the masses are there, or come at once in place of others."""
