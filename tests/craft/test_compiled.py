@@ -22,6 +22,7 @@ from mild_compass.craft.values import (
     masses,
     merging,
     neighbours,
+    order,
     smoothing,
     tracing,
 )
@@ -38,7 +39,20 @@ from mild_compass.craft.values.tracing import Crossing, chains_of_labels
 from mild_compass.craft.values.trial import try_all
 from mild_compass.plan.tones import ValuePlan
 
-MODULES = (curves, drawn, faces, fitting, hierarchy, masses, merging, neighbours, shapes_module, smoothing, tracing)
+MODULES = (
+    curves,
+    drawn,
+    faces,
+    fitting,
+    hierarchy,
+    masses,
+    merging,
+    neighbours,
+    order,
+    shapes_module,
+    smoothing,
+    tracing,
+)
 
 
 def made(seed: int, size: tuple[int, int] = (40, 54)) -> np.ndarray:

@@ -7,22 +7,20 @@ go to the smaller shape, then to the one that begins first, then to the darker v
 
 from __future__ import annotations
 
-import heapq
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.compiled import compiled
 from mild_compass.craft.values.fitting import costs_of, fitted_crumbs, fitted_steps
-from mild_compass.craft.values.neighbours import NONE, around, join, neighbours_of
+from mild_compass.craft.values.order import merging_order, stops_of
 from mild_compass.craft.values.shapes import areas_of, borders_of, shapes_of, sums_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.craft.values.neighbours import Neighbours
     from mild_compass.craft.values.shapes import Labels
 
     Array = NDArray[np.float64]
@@ -37,7 +35,6 @@ PRICE_OF_A_SHAPE = 25.0  # in pixels of border, on a picture of 600: one shape l
 EVEN = 50.0  # how simple a picture is at the price its borders were fitted for
 DOUBLED_EVERY = 8.0  # steps of simplicity
 SIMPLEST = 100.0
-LEAST_SHAPES = 2
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -168,9 +165,9 @@ def _merged(steps: Steps, costs: Lightness, smallest_px: float, weight: Lightnes
     sizes = _sizes(labels, weight, len(values)) / max(smallest_px, 1e-9)
     shape_price = PRICE_OF_A_SHAPE * max(steps.shape) / 600
     each = sums_of(labels, costs, len(values))
-    order = _merge(values.copy(), each, sizes, *borders_of(labels, weight), shape_price)
+    order = merging_order(values.copy(), each, sizes, *borders_of(labels, weight), shape_price)
     price = order.price / variance
-    stops = _stops(order.forced, price, order.loss)
+    stops = stops_of(order.forced, price, order.loss)
     return Hierarchy(
         labels,
         values.astype(np.uint8),
@@ -185,114 +182,3 @@ def _merged(steps: Steps, costs: Lightness, smallest_px: float, weight: Lightnes
         order.border[stops],
         len(values) - order.joined[stops],
     )
-
-
-class _Order(NamedTuple):
-    """The steps (n,) of a merging: the shape that takes a value, and which; each shape that is joined (j,) and the one
-    it goes to; and from before the first step (n + 1,) how many are joined, whether one was forced, its price, the loss
-    and the border."""
-
-    moved: Numbers
-    to: Numbers
-    gone: Numbers
-    taker: Numbers
-    joined: Numbers
-    forced: Flags
-    price: Array
-    loss: Array
-    border: Array
-
-
-@compiled
-def _merge(
-    values: Numbers, costs: Array, sizes: Array, one: Numbers, other: Numbers, lengths: Array, shape_price: float
-) -> _Order:
-    """Merge shapes (n,) with their costs (n, k) at each value, their sizes in those of the smallest, and the pairs (m,)
-    that touch with the lengths of their borders."""
-    count = len(values)
-    shapes, owner, age = neighbours_of(one, other, lengths, count), np.arange(count), np.zeros(count, np.int64)
-    moved, to, gone, taker = (
-        np.empty(count, np.int64),
-        np.empty(count, np.int64),
-        np.empty(count, np.int64),
-        np.empty(count, np.int64),
-    )
-    joined, forced = np.zeros(count + 1, np.int64), np.zeros(count + 1, np.bool_)
-    price, loss, border = np.zeros(count + 1), np.zeros(count + 1), np.zeros(count + 1)
-    for r in range(count):
-        loss[0] += costs[r, values[r]]
-    border[0] = lengths.sum()
-    queue = [_best(shapes, values, costs, sizes, shape_price, r, 0) for r in range(count)]
-    heapq.heapify(queue)
-    k, left = 0, 0
-    while queue and count - left > LEAST_SHAPES:
-        may_stay, ratio, _, value, r, then = heapq.heappop(queue)
-        if owner[r] != r or then != age[r] or value == NONE:
-            continue
-        halves = around(shapes, r)
-        touched = shapes.beyond[halves]
-        alike = values[touched] == value
-        if count - left - alike.sum() < LEAST_SHAPES:
-            continue
-        moved[k], to[k], forced[k + 1] = r, value, not may_stay
-        price[k + 1] = max(price[k], ratio) if may_stay else price[k]
-        loss[k + 1] = loss[k] + (costs[r, value] - costs[r, values[r]])
-        border[k + 1] = border[k] - shapes.length[halves[alike]].sum()
-        values[r] = value
-        for each in np.sort(touched[alike]):
-            join(shapes, each, r)
-            sizes[r] += sizes[each]
-            costs[r] += costs[each]
-            owner[each], gone[left], taker[left], left = r, each, r, left + 1
-        k += 1
-        joined[k] = left
-        if alike.sum() > 1:  # who touched two of them now touches one
-            touched = shapes.beyond[around(shapes, r)]
-        for each in np.append(touched[owner[touched] == touched], r):  # for all others it is as it was
-            age[each] += 1
-            heapq.heappush(queue, _best(shapes, values, costs, sizes, shape_price, each, age[each]))
-    return _Order(
-        moved[:k],
-        to[:k],
-        gone[:left],
-        taker[:left],
-        joined[: k + 1],
-        forced[: k + 1],
-        price[: k + 1],
-        loss[: k + 1],
-        border[: k + 1],
-    )
-
-
-@compiled
-def _best(
-    shapes: Neighbours, values: Numbers, costs: Array, sizes: Array, shape_price: float, r: int, age: int
-) -> tuple[int, float, float, int, int, int]:
-    """The cheapest value of a neighbour for a shape: whether it may stay, the price, its size, the value; NONE where it
-    has no neighbours."""
-    saved, number = np.zeros(costs.shape[1]), np.zeros(costs.shape[1])
-    for half in around(shapes, r):
-        value = values[shapes.beyond[half]]
-        saved[value] += shapes.length[half]
-        number[value] += 1
-    may_stay, best, least = int(sizes[r] >= 1), NONE, np.inf
-    for value in range(costs.shape[1]):
-        if number[value]:
-            price = (costs[r, value] - costs[r, values[r]]) / (saved[value] + shape_price * number[value])
-            if best == NONE or price < least:
-                best, least = value, price
-    return may_stay, least, sizes[r], best, r, age
-
-
-@compiled
-def _stops(forced: Flags, price: Array, loss: Array) -> Numbers:
-    """The steps after which one may stand: not before what is forced away, and a step that gains fit goes with the one
-    before it."""
-    kept = np.empty(len(forced), np.int64)
-    count = 0
-    for k in range(len(forced)):
-        while count and (forced[k] or loss[k] < loss[kept[count - 1]] or price[k] <= price[kept[count - 1]]):
-            count -= 1
-        kept[count] = k
-        count += 1
-    return kept[:count]
