@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import subprocess
 from types import ModuleType
 
 import cv2
@@ -23,6 +24,7 @@ from mild_compass.craft.values import (
     merging,
     neighbours,
     order,
+    ready,
     smoothing,
     tracing,
 )
@@ -208,3 +210,27 @@ def test_what_nobody_waits_for_ends_at_its_next_checkpoint():
     assert len(asked) == 3
     found = find_masses(picture, frame, paper, ValuePlan(count=3, method="by hand", thresholds=(31.0, 63.0)))
     assert sum(found.counts) > 2
+
+
+def test_loops_are_made_ready_once_in_a_process_of_their_own(monkeypatch, tmp_path, caplog):
+    asked: list[list[str]] = []
+
+    def run(command: list[str], **_: object) -> subprocess.CompletedProcess[str]:
+        asked.append(command)
+        return subprocess.CompletedProcess(command, len(asked) - 1, "", "no room on the disk")
+
+    monkeypatch.setattr(ready, "_ready", False)
+    monkeypatch.setattr(ready, "_marker", lambda: tmp_path / "ready-1")
+    monkeypatch.setattr(ready.subprocess, "run", run)
+    assert not ready.is_ready()
+    ready.make_sure()
+    ready.make_sure()
+    assert [command[-1] for command in asked] == ["prepare"]
+    assert ready.is_ready()
+    monkeypatch.setattr(ready, "_ready", False)
+    ready.make_sure()  # it goes on without: the loops are compiled where they are needed
+    assert "no room on the disk" in caplog.text
+    (tmp_path / "ready-1").touch()
+    monkeypatch.setattr(ready, "_ready", False)
+    ready.make_sure()
+    assert len(asked) == 2

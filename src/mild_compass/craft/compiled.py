@@ -21,9 +21,13 @@ HOST = f"{numba.__version__} {llvmlite.binding.get_host_cpu_name()}"  # machine 
 
 def compiled(loop: Loop) -> Loop:
     """A function of numbers and arrays as machine code; ``py_func`` of what comes back is the function itself."""
-    return cast("Loop", numba.njit(cache=True, nogil=True)(loop))
+    try:
+        return cast("Loop", numba.njit(cache=True, nogil=True)(loop))
+    except RuntimeError:  # no folder that can be written in
+        return cast("Loop", numba.njit(nogil=True)(loop))
 
 
-def kept_in(loop: Callable[..., Any]) -> Path:
-    """The folder on the disk in which a compiled loop, and those of its own folder, are kept."""
-    return Path(cast("Any", loop).stats.cache_path)
+def kept_in(loop: Callable[..., Any]) -> Path | None:
+    """The folder on the disk in which a compiled loop, and those of its own folder, are kept, if there is one."""
+    folder = cast("Any", loop).stats.cache_path
+    return Path(folder) if folder else None

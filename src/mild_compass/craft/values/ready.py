@@ -23,7 +23,8 @@ _ready = False
 
 def is_ready() -> bool:
     """Whether they are; while they are not, what needs them would take long."""
-    return _ready or _marker().exists()
+    mark = _marker()
+    return _ready or mark is None or mark.exists()
 
 
 def make_sure() -> None:
@@ -40,19 +41,20 @@ def make_sure() -> None:
         _ready = True
 
 
-def prepare() -> Path:
-    """Make them here and now: where the mark lies that it has been done."""
+def prepare() -> None:
+    """Make them here and now."""
     global _ready
     from mild_compass.craft.values.trial import try_all
 
     _ready = True
     mark = _marker()
     # A loop that another has taken in may have changed, which is not noticed: all of them are made anew.
-    for old in (*mark.parent.glob("*.nbi"), *mark.parent.glob("*.nbc"), *mark.parent.glob("ready-*")):
-        old.unlink(missing_ok=True)
+    for old in mark.parent.glob("*") if mark is not None else ():
+        if old.suffix in (".nbi", ".nbc") or old.name.startswith("ready-"):
+            old.unlink(missing_ok=True)
     try_all()
-    mark.touch()
-    return mark
+    if mark is not None:
+        mark.touch()
 
 
 @compiled
@@ -61,11 +63,14 @@ def _nothing() -> None:
 
 
 @cache
-def _marker() -> Path:
-    """Named after all that decides whether what has been made still holds."""
+def _marker() -> Path | None:
+    """Named after all that decides whether what has been made still holds; None where nothing can be kept."""
+    folder = kept_in(_nothing)
+    if folder is None:
+        return None
     told = [HOST]
     files = [Path(sys.executable)] if getattr(sys, "frozen", False) else sorted(Path(__file__).parent.glob("*.py"))
     for file in files:
         about = file.stat()
         told.append(f"{file} {about.st_size} {about.st_mtime_ns}")
-    return kept_in(_nothing) / f"ready-{hashlib.sha256(' '.join(told).encode()).hexdigest()[:16]}"
+    return folder / f"ready-{hashlib.sha256(' '.join(told).encode()).hexdigest()[:16]}"
