@@ -195,7 +195,7 @@ def _demo_command(commands: Any) -> None:
 
 
 def _prepare(_: argparse.Namespace) -> int:
-    from mild_compass.craft.values.ready import prepare
+    from mild_compass.craft.values.trial import prepare
 
     prepare()
     return 0

@@ -41,18 +41,20 @@ def make_sure() -> None:
         _ready = True
 
 
-def prepare() -> None:
-    """Make them here and now."""
+def begin_anew() -> None:
+    """Drop what has been kept, to make all of it here and now: a loop that another has taken in may have changed, which
+    is not noticed."""
     global _ready
-    from mild_compass.craft.values.trial import try_all
-
     _ready = True
     mark = _marker()
-    # A loop that another has taken in may have changed, which is not noticed: all of them are made anew.
     for old in mark.parent.glob("*") if mark is not None else ():
         if old.suffix in (".nbi", ".nbc") or old.name.startswith("ready-"):
             old.unlink(missing_ok=True)
-    try_all()
+
+
+def have_made() -> None:
+    """Remember that all has been made."""
+    mark = _marker()
     if mark is not None:
         mark.touch()
 

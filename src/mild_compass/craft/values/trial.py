@@ -7,10 +7,18 @@ import numpy as np
 from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.values.detail import Counts
 from mild_compass.craft.values.masses import find_masses, quick_masses
+from mild_compass.craft.values.ready import begin_anew, have_made
 from mild_compass.plan.model import Frame, Paper
 from mild_compass.plan.tones import ValuePlan
 
 WIDTH, HEIGHT = 240, 160
+
+
+def prepare() -> None:
+    """Make all compiled loops ready for this machine."""
+    begin_anew()
+    try_all()
+    have_made()
 
 
 def try_all() -> None:
