@@ -221,12 +221,14 @@ class StudyMasses:
         return key if key is not None and _loops_are_ready() else None
 
     def _quick_key(self) -> Key | None:
-        """What a quick idea is made of; none where the masses are there, or come at once in place of others."""
+        """What a quick idea is made of, a small one where the masses come at once in place of others; none where they
+        are there."""
         key = self._key()
-        if key is None or self.drawn.get(key) is not None or (self._are_wanted(key) and self._latest_shown is not None):
+        if key is None or self.drawn.get(key) is not None:
             return None
         picture, frame, paper, values, _ = key
-        return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=())
+        longest_px = ROUGH_PX if self._are_wanted(key) and self._latest_shown is not None else 0
+        return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=()), longest_px
 
     def _measured_key(self) -> Key | None:
         drawn, plan, looks = self.drawn.value, self._session.plan, self._looks()
