@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import subprocess
+from importlib import import_module
+from pkgutil import iter_modules
 from types import ModuleType
 
 import cv2
@@ -13,22 +15,9 @@ from numba.core.registry import CPUDispatcher
 from scipy import ndimage
 from tests.craft.test_hierarchy import THREE, photo, taken
 
+from mild_compass.craft import values as room
 from mild_compass.craft.checkpoint import OvertakenError, checkpoint, stopped_when
-from mild_compass.craft.values import (
-    curves,
-    drawn,
-    faces,
-    fitting,
-    hierarchy,
-    masses,
-    merging,
-    neighbours,
-    order,
-    ready,
-    smoothing,
-    tracing,
-)
-from mild_compass.craft.values import shapes as shapes_module
+from mild_compass.craft.values import ready
 from mild_compass.craft.values.drawn import painted
 from mild_compass.craft.values.faces import faces_of
 from mild_compass.craft.values.fitting import costs_of, fitted_crumbs, fitted_steps
@@ -41,20 +30,7 @@ from mild_compass.craft.values.tracing import Crossing, chains_of_labels
 from mild_compass.craft.values.trial import try_all
 from mild_compass.plan.tones import ValuePlan
 
-MODULES = (
-    curves,
-    drawn,
-    faces,
-    fitting,
-    hierarchy,
-    masses,
-    merging,
-    neighbours,
-    order,
-    shapes_module,
-    smoothing,
-    tracing,
-)
+MODULES = [import_module(f"{room.__name__}.{each.name}") for each in iter_modules(room.__path__)]
 
 
 def made(seed: int, size: tuple[int, int] = (40, 54)) -> np.ndarray:

@@ -89,6 +89,8 @@ def _by_hand(worked: Worked, masses: Masses) -> list[Reading]:
         return []
     if not masses.unfit:
         text = f"{len(changes)} shapes were changed by hand, and all still fit."
+        if len(changes) == 1:
+            text = "One shape was changed by hand, and it still fits."
         return [Reading("by_hand", "By hand", text, float(len(changes)), "shapes", shown=str(len(changes)))]
     why = "; ".join(sorted({each.why for each in masses.unfit}))
     text = f"{len(masses.unfit)} of {len(changes)} shapes changed by hand do not fit any more: {why}."

@@ -172,7 +172,8 @@ class Computed(QObject):
     @property
     def settled(self) -> bool:
         """Whether there is nothing to wait for: everything is there, or cannot be made and says so."""
-        return self._work.idle and all(value.settled for value in self._kept_up)
+        first_idea = self._masses.tried  # nobody waits for it
+        return self._work.idle and all(value.settled for value in self._kept_up if value is not first_idea)
 
     @property
     def scene(self) -> Staged:
