@@ -20,8 +20,7 @@ from mild_compass.craft.checkpoint import OvertakenError, checkpoint, stopped_wh
 from mild_compass.craft.values import ready
 from mild_compass.craft.values.drawn import painted
 from mild_compass.craft.values.faces import faces_of
-from mild_compass.craft.values.fitting import costs_of, fitted_crumbs, fitted_steps
-from mild_compass.craft.values.hierarchy import hierarchy_of
+from mild_compass.craft.values.hierarchy import flat_of, hierarchy_of
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import mass_shapes
@@ -54,7 +53,7 @@ def everything(seed: int) -> list[np.ndarray]:
     steps = without_small(stepped(lightness), 6)
     weight = np.full(lightness.shape, 1.0, np.float32)
     weight[:, 20:] = 0.5
-    nested = hierarchy_of(lightness, (38.0, 60.0), (28.0, 50.0, 72.0), 9.0, weight)
+    nested = hierarchy_of(flat_of(lightness, weight), (38.0, 60.0), (28.0, 50.0, 72.0), 9.0)
     drawn_shapes = mass_shapes(steps, 3.0, Crossing(lightness, steps, (28.0, 50.0, 72.0)))
     return [
         steps,
@@ -142,22 +141,6 @@ def test_a_face_turned_inside_out_is_none():
     inner = int(np.flatnonzero((chains.left == 1) | (chains.right == 1))[0])
     points[first[inner] : first[inner + 1]] = points[first[inner] : first[inner + 1]][::-1]
     assert shapely.is_missing(faces_of(chains, points, first, 2)).any()
-
-
-def test_crumbs_hold_more_border_than_the_base_and_fit_better():
-    lightness = made(3, (220, 300))
-    costs = costs_of(lightness, (38.0, 60.0), (28.0, 50.0, 72.0))
-    base = fitted_steps(costs, 900.0)
-    crumbs = fitted_crumbs(base, costs, 200.0)
-
-    def fit(steps: np.ndarray) -> float:
-        return float(np.take_along_axis(costs, steps[None].astype(int), 0).sum())
-
-    def border(steps: np.ndarray) -> int:
-        return int((steps[1:] != steps[:-1]).sum() + (steps[:, 1:] != steps[:, :-1]).sum())
-
-    assert fit(crumbs) < fit(base)
-    assert border(crumbs) > border(base)
 
 
 def test_the_trial_compiles_all_that_masses_need():

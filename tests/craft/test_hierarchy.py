@@ -12,8 +12,9 @@ import skimage.data
 
 from mild_compass.craft.picture.load import Picture, read_proxy
 from mild_compass.craft.values.detail import Counts, border_weight, what_counts
-from mild_compass.craft.values.fitting import costs_of, fitted_steps
-from mild_compass.craft.values.hierarchy import hierarchy_of
+from mild_compass.craft.values.fitting import costs_of, divided, fitted
+from mild_compass.craft.values.flattening import flattened
+from mild_compass.craft.values.hierarchy import flat_of, hierarchy_of
 from mild_compass.craft.values.masses import find_masses, flat_masses, hierarchy_for, quick_masses
 from mild_compass.craft.values.shapes import shapes_of
 from mild_compass.demo.glasshouse import PHOTOS
@@ -107,7 +108,7 @@ def test_the_last_step_never_leaves_one_shape_alone():
     values = np.full((90, 120), 50.0, np.float32)
     values[20:70, 10:40] = values[20:70, 50:70] = 10.0
     values[20:70, 80:110] = 90.0
-    nested = hierarchy_of(values, (30.0, 70.0), (10.0, 50.0, 90.0), 9.0)
+    nested = hierarchy_of(flat_of(values), (30.0, 70.0), (10.0, 50.0, 90.0), 9.0)
     assert nested.counts[-1] == 2
     assert len(np.unique(nested.steps_at(nested.stop_at(100.0)))) == 2
 
@@ -119,6 +120,12 @@ def test_no_shape_is_smaller_than_the_smallest():
     labels, _ = shapes_of(masses.steps)
     assert np.bincount(labels.ravel()).min() * masses.mm_per_step_px**2 >= 149
     assert len(values) > 2
+
+
+def fit_of(values: np.ndarray, thresholds: tuple[float, ...], means: tuple[float, ...], price: float) -> np.ndarray:
+    """A picture flattened as far as a price of border asks for, divided and fitted."""
+    flat = flattened(values, price / (2 * (means[1] - means[0])))
+    return fitted(divided(flat, thresholds), costs_of(values, thresholds, means), price)
 
 
 def test_a_fit_of_two_values_is_the_cheapest_of_all_maps_of_a_small_picture():
@@ -134,8 +141,8 @@ def test_a_fit_of_two_values_is_the_cheapest_of_all_maps_of_a_small_picture():
 
         every = [np.array([(k >> bit) & 1 for bit in range(12)]).reshape(3, 4) for k in range(1 << 12)]
         best = min(cost(steps) for steps in every)
-        found = cost(fitted_steps(costs, price).astype(int))
-        assert found <= best + 0.12 * abs(best) + 1e-6
+        found = cost(fit_of(values, (50.0,), (25.0, 75.0), price).astype(int))
+        assert found <= best + 0.02 * abs(best) + 1e-6
 
 
 @pytest.mark.parametrize("size", [(30, 41), (200, 260)])  # the larger one begins with a picture half as large
@@ -144,7 +151,7 @@ def test_no_pixel_of_a_fit_would_be_cheaper_with_another_value(size):
     rough = cv2.resize(hand.uniform(0, 100, (12, 16)), size[::-1], interpolation=cv2.INTER_CUBIC)
     values = (rough + hand.normal(0, 12, size)).astype(np.float32)
     costs, price = costs_of(values, (35.0, 65.0), (20.0, 50.0, 80.0)), 90.0
-    steps = np.pad(fitted_steps(costs, price), 1, mode="edge")
+    steps = np.pad(fit_of(values, (35.0, 65.0), (20.0, 50.0, 80.0), price), 1, mode="edge")
     beside = (steps[:-2, 1:-1], steps[2:, 1:-1], steps[1:-1, :-2], steps[1:-1, 2:])
     each = np.stack(
         [cost - price * sum((other == k).astype(float) for other in beside) for k, cost in enumerate(costs)]
@@ -196,6 +203,6 @@ def test_what_counts_are_rings_and_focus_and_only_when_asked_for(plan):
 
 
 def test_a_plain_picture_has_one_shape_and_no_stops_beyond():
-    flat = hierarchy_of(np.full((20, 30), 40.0, np.float32), (50.0,), (40.0, 75.0), 9.0)
+    flat = hierarchy_of(flat_of(np.full((20, 30), 40.0, np.float32)), (50.0,), (40.0, 75.0), 9.0)
     assert flat.counts.tolist() == [1]
     assert (flat.steps_at(flat.stop_at(100.0)) == 0).all()

@@ -22,9 +22,9 @@ HOST = f"{numba.__version__} {llvmlite.binding.get_host_cpu_name()}"  # machine 
 def compiled(loop: Loop) -> Loop:
     """A function of numbers and arrays as machine code; ``py_func`` of what comes back is the function itself."""
     try:
-        return cast("Loop", numba.njit(cache=True, nogil=True)(loop))
+        return cast("Loop", numba.njit(cache=True, nogil=True, error_model="numpy")(loop))
     except RuntimeError:  # no folder that can be written in
-        return cast("Loop", numba.njit(nogil=True)(loop))
+        return cast("Loop", numba.njit(nogil=True, error_model="numpy")(loop))
 
 
 def kept_in(loop: Callable[..., Any]) -> Path | None:

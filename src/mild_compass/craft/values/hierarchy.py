@@ -14,7 +14,8 @@ import numpy as np
 
 from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.compiled import compiled
-from mild_compass.craft.values.fitting import costs_of, fitted_crumbs, fitted_steps
+from mild_compass.craft.values.fitting import costs_of, divided, fitted
+from mild_compass.craft.values.flattening import flattened
 from mild_compass.craft.values.order import merging_order, stops_of
 from mild_compass.craft.values.shapes import areas_of, borders_of, shapes_of, sums_of
 
@@ -29,10 +30,13 @@ if TYPE_CHECKING:
     Numbers = NDArray[np.int64]
     Steps = NDArray[np.uint8]
 
-BASE_PRICE = 1.7  # of a pixel of border, in variances of the picture: where the borders are fitted
-CRUMB_PRICE = 0.35  # the same for what is let in besides
-PRICE_OF_A_SHAPE = 25.0  # in pixels of border, on a picture of 600: one shape less is worth something by itself
-EVEN = 50.0  # how simple a picture is at the price its borders were fitted for
+# How far the picture is flattened, L* · px where it deviates by 1 L*, and the price of a pixel of border in its variances,
+# by which what is divided then is fitted: for the borders there are, and for what is let in besides.
+BASE, CRUMBS = (1.31, 2.0), (0.39, 0.7)
+GROWS = 0.8  # a picture of stronger contrasts is flattened further, but not quite in proportion
+EVEN_PRICE = 1.7  # of a pixel of border, in variances: how dear it is to flatten the base so far
+PRICE_OF_A_SHAPE = 80.0  # in pixels of border, on a picture of 600: one shape less is worth something by itself
+EVEN = 50.0  # how simple a picture is at that price
 DOUBLED_EVERY = 8.0  # steps of simplicity
 SIMPLEST = 100.0
 
@@ -95,38 +99,52 @@ def _valued(labels: Labels, owner: Numbers, values: Steps) -> Steps:
 
 def price_at(simple: float) -> float:
     """The price of border, in variances, for so much simplicity."""
-    return float(BASE_PRICE * 2 ** ((simple - EVEN) / DOUBLED_EVERY))
+    return float(EVEN_PRICE * 2 ** ((simple - EVEN) / DOUBLED_EVERY))
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Flat:
+    """A picture made ready for all its divisions: its L* (h, w) as it is, flattened for the base and less for the
+    crumbs; ``weight`` (h, w) makes border dearer (over 1) or cheaper in places, and shapes that may stay larger or
+    smaller."""
+
+    lightness: Lightness
+    base: Lightness
+    crumbs: Lightness
+    weight: Lightness | None
+    variance: float
+
+
+def flat_of(lightness: Lightness, weight: Lightness | None = None) -> Flat:
+    """L* values (h, w) made ready."""
+    variance = max(float(lightness.var()), 1.0)
+    base, crumbs = (flattened(lightness, each[0] * variance ** (GROWS / 2), weight) for each in (BASE, CRUMBS))
+    return Flat(lightness, base, crumbs, weight, variance)
 
 
 def hierarchy_of(
-    lightness: Lightness,
-    thresholds: tuple[float, ...],
-    means: tuple[float, ...],
-    smallest_px: float,
-    weight: Lightness | None = None,
+    flat: Flat, thresholds: tuple[float, ...], means: tuple[float, ...], smallest_px: float
 ) -> Hierarchy:
-    """Nested shapes of L* values (h, w), parted by thresholds into values with these means.
-
-    ``weight`` (h, w) makes border dearer (over 1) or cheaper in places, and shapes that may stay larger or smaller.
-    """
-    variance = max(float(lightness.var()), 1.0)
-    costs = costs_of(lightness, thresholds, means)
-    base = fitted_steps(costs, BASE_PRICE * variance, weight)
+    """Nested shapes of a picture parted by thresholds into values with these means."""
+    costs = costs_of(flat.lightness, thresholds, means)
+    base = fitted(divided(flat.base, thresholds), costs, BASE[1] * flat.variance, flat.weight)
     checkpoint()
-    crumbs = fitted_crumbs(base, costs, CRUMB_PRICE * variance, weight)
+    crumbs = fitted(divided(flat.crumbs, thresholds), costs, CRUMBS[1] * flat.variance, flat.weight)
     checkpoint()
-    return _merged(with_islands(base, crumbs, smallest_px, weight), costs, smallest_px, weight, variance)
+    return _merged(with_islands(base, crumbs, smallest_px, flat.weight), costs, smallest_px, flat.weight, flat.variance)
 
 
 def with_islands(base: Steps, crumbs: Steps, smallest_px: float, weight: Lightness | None) -> Steps:
     """A fitted picture with the crumbs let in that touch nothing of their own value: so they can vanish again without
-    moving any other border."""
-    other = (crumbs + np.uint8(1)) * (crumbs != base)
+    moving any other border. What is too small in the picture is as if it were not there."""
+    labels, values = shapes_of(base)
+    solid = (_sizes(labels, weight, len(values)) >= smallest_px)[labels]
+    other = (crumbs + np.uint8(1)) * ((crumbs != base) | ~solid)
     labels, values = shapes_of(other)
     if len(values) < 2:
         return base
     kept = (values > 0) & (_sizes(labels, weight, len(values)) >= smallest_px)
-    return _let_in(kept, labels, other, base, crumbs)
+    return _let_in(kept, labels, other, base, solid, crumbs)
 
 
 def _sizes(labels: Labels, weight: Lightness | None, count: int) -> Array:
@@ -138,9 +156,9 @@ def _sizes(labels: Labels, weight: Lightness | None, count: int) -> Array:
 
 
 @compiled
-def _let_in(kept: Flags, labels: Labels, other: Steps, base: Steps, crumbs: Steps) -> Steps:
+def _let_in(kept: Flags, labels: Labels, other: Steps, base: Steps, solid: Flags, crumbs: Steps) -> Steps:
     """Crumbs that are kept put on the base, but those beside a pixel of their own value that is not part of them: of
-    the base, or another crumb's."""
+    the base where that is solid, or another crumb's."""
     height, width = labels.shape
     for y in range(height):
         for x in range(width):
@@ -150,7 +168,7 @@ def _let_in(kept: Flags, labels: Labels, other: Steps, base: Steps, crumbs: Step
             for v, u in ((y, x - 1), (y, x + 1), (y - 1, x), (y + 1, x)):
                 if v < 0 or v >= height or u < 0 or u >= width or labels[v, u] == labels[y, x]:
                     continue
-                if base[v, u] == mine or (other[v, u] and crumbs[v, u] == mine):
+                if (solid[v, u] and base[v, u] == mine) or (other[v, u] and crumbs[v, u] == mine):
                     kept[labels[y, x]] = False
     steps = base.copy()
     for y in range(height):

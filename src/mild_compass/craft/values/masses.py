@@ -20,7 +20,8 @@ from mild_compass.craft.picture.tone import grey_of_lightness
 from mild_compass.craft.values.by_hand import Unfit, with_changes
 from mild_compass.craft.values.detail import Counts, border_weight, what_counts
 from mild_compass.craft.values.drawn import paint, painted
-from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
+from mild_compass.craft.values.fitting import divided
+from mild_compass.craft.values.hierarchy import Flat, Hierarchy, flat_of, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.ready import make_sure
@@ -34,8 +35,9 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Frame, Paper, Study
     from mild_compass.plan.tones import ValuePlan
 
-# While thresholds are tried the smoothed picture stays the same.
+# While thresholds are tried the smoothed and flattened pictures stay the same.
 _SMOOTHED: Kept[tuple[Framed, NDArray[np.float32]]] = Kept(3)
+_FLAT: Kept[Flat] = Kept(3)
 _NESTED: Kept[Hierarchy] = Kept(6)
 LONGEST_PX = 600  # a mass edge is drawn to about half a millimetre on A3; more pixels would say no more
 
@@ -113,7 +115,8 @@ def quick_masses(
     A small longest_px gives it in a few milliseconds, to be looked at while something is dragged.
     """
     view = _View.of(picture, frame, paper, longest_px)
-    thresholds, steps = view.divided(values)
+    thresholds = view.thresholds(values)
+    steps = without_small(divided(view.smooth, thresholds), values.smallest_mm2 / view.mm_per_px**2)
     return view.told(values, frame, paper, thresholds, steps)
 
 
@@ -144,19 +147,30 @@ def has_hierarchy(
 
 
 def _nested_key(frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hashable:
-    detail = (values.detail, counts) if counts else (0.0, ())
-    return frame, paper, values.count, values.method, values.thresholds, values.smallest_mm2, detail, values.areas
+    flat = _flat_key(frame, paper, values, counts)
+    return flat, values.count, values.method, values.thresholds, values.smallest_mm2
+
+
+def _flat_key(frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hashable:
+    return frame, paper, (values.detail, counts) if counts else (0.0, ()), values.areas
+
+
+def _flat(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Flat:
+    """The picture flattened, the same for all thresholds."""
+
+    def made() -> Flat:
+        lightness = _View.of(picture, frame, paper, LONGEST_PX).framed.values
+        weight = border_weight(lightness.shape, frame, paper, counts, values.detail, values.areas)
+        return flat_of(lightness, weight)
+
+    return _FLAT.of(picture, _flat_key(frame, paper, values, counts), made)
 
 
 def _nested(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hierarchy:
+    flat = _flat(picture, frame, paper, values, counts)
     view = _View.of(picture, frame, paper, LONGEST_PX)
-    thresholds, steps = view.divided(values)
-    checkpoint()
-    means = _shown(view.framed.values, steps, values.count, thresholds)
-    if values.method == "found":  # the picture decides: each pixel goes to the value it is nearest to
-        thresholds = tuple((a + b) / 2 for a, b in pairwise(means))
-    weight = border_weight(steps.shape, frame, paper, counts, values.detail, values.areas)
-    return hierarchy_of(view.framed.values, thresholds, means, values.smallest_mm2 / view.mm_per_px**2, weight)
+    thresholds, means = view.parted(values)
+    return hierarchy_of(flat, thresholds, means, values.smallest_mm2 / view.mm_per_px**2)
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -176,11 +190,13 @@ class _View:
         )
         return cls(framed, smooth, picture_box(paper, frame).width / framed.values.shape[1])
 
-    def divided(self, values: ValuePlan) -> tuple[tuple[float, ...], NDArray[np.uint8]]:
-        """The thresholds and the value of each pixel, without what is too small."""
+    def parted(self, values: ValuePlan) -> tuple[tuple[float, ...], tuple[float, ...]]:
+        """Where the values part for a fit, and their means."""
         thresholds = self.thresholds(values)
-        steps = _divided(self.smooth, np.array(thresholds, np.float32))
-        return thresholds, without_small(steps, values.smallest_mm2 / self.mm_per_px**2)
+        means = _shown(self.framed.values, divided(self.smooth, thresholds), values.count, thresholds)
+        if values.method == "found":  # the picture decides: each pixel goes to the value it is nearest to
+            thresholds = tuple((a + b) / 2 for a, b in pairwise(means))
+        return thresholds, means
 
     def thresholds(self, values: ValuePlan) -> tuple[float, ...]:
         """Where the values part, found on what the photo covers."""
@@ -252,17 +268,6 @@ def _smoothed(values: NDArray[np.float32], scale: float) -> NDArray[np.float32]:
         return values
     eight = cv2.medianBlur(np.round(values * 2.55).astype(np.uint8), 5 if scale > 0.7 else 3)
     return np.asarray(cv2.bilateralFilter(eight, 7 if scale > 0.7 else 3, 28, 5 * scale), np.float32) / np.float32(2.55)
-
-
-@compiled
-def _divided(values: NDArray[np.float32], marks: NDArray[np.float32]) -> NDArray[np.uint8]:
-    """How many marks each value (h, w) reaches."""
-    found = np.zeros(values.shape, np.uint8)
-    for y in range(values.shape[0]):
-        for k in range(len(marks)):
-            for x in range(values.shape[1]):
-                found[y, x] += np.uint8(values[y, x] >= marks[k])
-    return found
 
 
 def _shown(
