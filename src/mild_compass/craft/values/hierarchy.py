@@ -14,7 +14,7 @@ import numpy as np
 
 from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.compiled import compiled
-from mild_compass.craft.values.fitting import costs_of, divided, fitted
+from mild_compass.craft.values.fitting import divided, fitted
 from mild_compass.craft.values.flattening import flattened
 from mild_compass.craft.values.order import merging_order, stops_of
 from mild_compass.craft.values.shapes import areas_of, borders_of, shapes_of, sums_of
@@ -30,8 +30,8 @@ if TYPE_CHECKING:
     Numbers = NDArray[np.int64]
     Steps = NDArray[np.uint8]
 
-# How far the picture is flattened, L* · px where it deviates by 1 L*, and the price of a pixel of border in its variances,
-# by which what is divided then is fitted: for the borders there are, and for what is let in besides.
+# How far the picture is flattened, L* · px where it deviates by 1 L*, and the price of a pixel of border in its
+# variances by which what is divided then is fitted: for the borders there are, and for what is let in besides.
 BASE, CRUMBS = (1.31, 2.0), (0.39, 0.7)
 GROWS = 0.8  # a picture of stronger contrasts is flattened further, but not quite in proportion
 EVEN_PRICE = 1.7  # of a pixel of border, in variances: how dear it is to flatten the base so far
@@ -122,29 +122,30 @@ def flat_of(lightness: Lightness, weight: Lightness | None = None) -> Flat:
     return Flat(lightness, base, crumbs, weight, variance)
 
 
-def hierarchy_of(
-    flat: Flat, thresholds: tuple[float, ...], means: tuple[float, ...], smallest_px: float
-) -> Hierarchy:
+def hierarchy_of(flat: Flat, thresholds: tuple[float, ...], means: tuple[float, ...], smallest_px: float) -> Hierarchy:
     """Nested shapes of a picture parted by thresholds into values with these means."""
-    costs = costs_of(flat.lightness, thresholds, means)
-    base = fitted(divided(flat.base, thresholds), costs, BASE[1] * flat.variance, flat.weight)
+    base = _fitted(flat, flat.base, thresholds, means, BASE[1])
     checkpoint()
-    crumbs = fitted(divided(flat.crumbs, thresholds), costs, CRUMBS[1] * flat.variance, flat.weight)
+    crumbs = _fitted(flat, flat.crumbs, thresholds, means, CRUMBS[1])
     checkpoint()
-    return _merged(with_islands(base, crumbs, smallest_px, flat.weight), costs, smallest_px, flat.weight, flat.variance)
+    return _merged(with_islands(base, crumbs, smallest_px, flat.weight), flat, thresholds, means, smallest_px)
+
+
+def _fitted(
+    flat: Flat, less: Lightness, thresholds: tuple[float, ...], means: tuple[float, ...], price: float
+) -> Steps:
+    return fitted(divided(less, thresholds), flat.lightness, thresholds, means, price * flat.variance, flat.weight)
 
 
 def with_islands(base: Steps, crumbs: Steps, smallest_px: float, weight: Lightness | None) -> Steps:
     """A fitted picture with the crumbs let in that touch nothing of their own value: so they can vanish again without
     moving any other border. What is too small in the picture is as if it were not there."""
-    labels, values = shapes_of(base)
-    solid = (_sizes(labels, weight, len(values)) >= smallest_px)[labels]
-    other = (crumbs + np.uint8(1)) * ((crumbs != base) | ~solid)
+    shapes, values = shapes_of(base)
+    solid = _sizes(shapes, weight, len(values)) >= smallest_px
+    other = _others(base, crumbs, shapes, solid)
     labels, values = shapes_of(other)
-    if len(values) < 2:
-        return base
     kept = (values > 0) & (_sizes(labels, weight, len(values)) >= smallest_px)
-    return _let_in(kept, labels, other, base, solid, crumbs)
+    return _let_in(kept, labels, other, base, shapes, solid)
 
 
 def _sizes(labels: Labels, weight: Lightness | None, count: int) -> Array:
@@ -152,39 +153,52 @@ def _sizes(labels: Labels, weight: Lightness | None, count: int) -> Array:
     areas = areas_of(labels, count).astype(np.float64)
     if weight is None:
         return areas
-    return np.asarray(areas**2 / np.maximum(sums_of(labels, weight[None], count)[:, 0], 1e-9))
+    return np.asarray(areas**2 / np.maximum(sums_of(labels, weight, count)[0], 1e-9))
 
 
 @compiled
-def _let_in(kept: Flags, labels: Labels, other: Steps, base: Steps, solid: Flags, crumbs: Steps) -> Steps:
-    """Crumbs that are kept put on the base, but those beside a pixel of their own value that is not part of them: of
-    the base where that is solid, or another crumb's."""
+def _others(base: Steps, crumbs: Steps, shapes: Labels, solid: Flags) -> Steps:
+    """One more than the value of each pixel of the crumbs that is not the same in a solid shape of the base; 0 where it
+    is."""
+    other = np.empty_like(base)
+    for y in range(base.shape[0]):
+        for x in range(base.shape[1]):
+            same = crumbs[y, x] == base[y, x] and solid[shapes[y, x]]
+            other[y, x] = 0 if same else crumbs[y, x] + 1
+    return other
+
+
+@compiled
+def _let_in(kept: Flags, labels: Labels, other: Steps, base: Steps, shapes: Labels, solid: Flags) -> Steps:
+    """Crumbs that are kept put on the base, but those beside a pixel of their own value that is not part of them: of a
+    solid shape of the base, or another crumb's."""
     height, width = labels.shape
     for y in range(height):
         for x in range(width):
             if not other[y, x] or not kept[labels[y, x]]:
                 continue
-            mine = crumbs[y, x]
             for v, u in ((y, x - 1), (y, x + 1), (y - 1, x), (y + 1, x)):
                 if v < 0 or v >= height or u < 0 or u >= width or labels[v, u] == labels[y, x]:
                     continue
-                if (solid[v, u] and base[v, u] == mine) or (other[v, u] and crumbs[v, u] == mine):
+                if other[v, u] == other[y, x] or (base[v, u] + 1 == other[y, x] and solid[shapes[v, u]]):
                     kept[labels[y, x]] = False
     steps = base.copy()
     for y in range(height):
         for x in range(width):
             if kept[labels[y, x]]:
-                steps[y, x] = crumbs[y, x]
+                steps[y, x] = other[y, x] - 1
     return steps
 
 
-def _merged(steps: Steps, costs: Lightness, smallest_px: float, weight: Lightness | None, variance: float) -> Hierarchy:
+def _merged(
+    steps: Steps, flat: Flat, thresholds: tuple[float, ...], means: tuple[float, ...], smallest_px: float
+) -> Hierarchy:
     labels, values = shapes_of(steps)
-    sizes = _sizes(labels, weight, len(values)) / max(smallest_px, 1e-9)
+    sizes = _sizes(labels, flat.weight, len(values)) / max(smallest_px, 1e-9)
     shape_price = PRICE_OF_A_SHAPE * max(steps.shape) / 600
-    each = sums_of(labels, costs, len(values))
-    order = merging_order(values.copy(), each, sizes, *borders_of(labels, weight), shape_price)
-    price = order.price / variance
+    each = _costs(labels, flat.lightness, thresholds, means, len(values))
+    order = merging_order(values.copy(), each, sizes, *borders_of(labels, flat.weight), shape_price)
+    price = order.price / flat.variance
     stops = stops_of(order.forced, price, order.loss)
     return Hierarchy(
         labels,
@@ -200,3 +214,15 @@ def _merged(steps: Steps, costs: Lightness, smallest_px: float, weight: Lightnes
         order.border[stops],
         len(values) - order.joined[stops],
     )
+
+
+def _costs(
+    labels: Labels, lightness: Lightness, thresholds: tuple[float, ...], means: tuple[float, ...], count: int
+) -> Array:
+    """What each value costs each shape (count, n): its squared differences, so that two values cost the same at the
+    threshold between them."""
+    areas, (sums, squares) = areas_of(labels, count), sums_of(labels, lightness, count)
+    found = [squares - 2 * means[0] * sums + areas * means[0] ** 2]
+    for k, mark in enumerate(thresholds):
+        found.append(found[-1] + 2 * (means[k + 1] - means[k]) * (mark * areas - sums))
+    return np.stack(found, 1)

@@ -120,6 +120,21 @@ def quick_masses(
     return view.told(values, frame, paper, thresholds, steps)
 
 
+def is_flattened(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+) -> bool:
+    """Whether the picture has been flattened for masses already."""
+    return _FLAT.has(picture, _flat_key(frame, paper, values, counts))
+
+
+def near_masses(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+) -> FlatMasses:
+    """Nearly the masses, in a few milliseconds once the picture is flattened: this divided at the thresholds."""
+    flat, view = _flat(picture, frame, paper, values, counts), _View.of(picture, frame, paper, LONGEST_PX)
+    return view.told(values, frame, paper, view.thresholds(values), divided(flat.base, view.parted(values)[0]))
+
+
 def flat_masses(
     picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
 ) -> FlatMasses:

@@ -28,31 +28,48 @@ def shapes_of(steps: Steps) -> tuple[Labels, Numbers]:
 
 @compiled
 def _labelled(steps: Steps) -> tuple[Labels, Numbers]:
+    """By runs of pixels of one value, row by row."""
     height, width = steps.shape
-    labels = np.empty((height, width), np.int32)
-    joined = np.empty(height * width + 1, np.int32)  # of each label an earlier one of the same shape, or itself
-    values = np.empty(height * width + 1, np.uint8)
-    count = 0
+    begins, values = np.empty(height * width + 1, np.int32), np.empty(height * width + 1, np.uint8)
+    joined = np.empty(height * width + 1, np.int32)  # of each run an earlier one of the same shape, or itself
+    rows = np.zeros(height + 1, np.int64)  # where its runs begin
     for y in range(height):
-        for x in range(width):
-            value = steps[y, x]
-            like_left = x > 0 and steps[y, x - 1] == value
-            like_above = y > 0 and steps[y - 1, x] == value
-            if like_left:
-                labels[y, x] = labels[y, x - 1]
-                if like_above and steps[y - 1, x - 1] != value:
-                    one, other = _earliest(joined, labels[y, x]), _earliest(joined, labels[y - 1, x])
-                    joined[max(one, other)] = min(one, other)
-            elif like_above:
-                labels[y, x] = labels[y - 1, x]
-            else:
-                labels[y, x], joined[count], values[count] = count, count, value
-                count += 1
+        rows[y + 1] = _note_runs(steps[y], begins, values, joined, rows[y])
+        if y:
+            _join_above(begins, values, joined, rows[y - 1], rows[y], rows[y + 1], width)
+    count = rows[height]
     number, told = _numbered(joined[:count], values[:count])
+    labels = np.empty((height, width), np.int32)
     for y in range(height):
-        for x in range(width):
-            labels[y, x] = number[labels[y, x]]
+        for run in range(rows[y], rows[y + 1]):
+            end = begins[run + 1] if run + 1 < rows[y + 1] else width
+            labels[y, begins[run] : end] = number[run]
     return labels, told
+
+
+@compiled
+def _note_runs(row: Steps, begins: Labels, values: Steps, joined: Labels, count: int) -> int:
+    for x in range(len(row)):
+        if x == 0 or row[x] != row[x - 1]:
+            begins[count], values[count], joined[count] = x, row[x], count
+            count += 1
+    return count
+
+
+@compiled
+def _join_above(begins: Labels, values: Steps, joined: Labels, above: int, here: int, end: int, width: int) -> None:
+    """Join the runs of a row with those of the row above that touch them and are of the same value."""
+    one, other = above, here
+    while one < here and other < end:
+        one_end = begins[one + 1] if one + 1 < here else width
+        other_end = begins[other + 1] if other + 1 < end else width
+        if values[one] == values[other]:
+            first, second = _earliest(joined, one), _earliest(joined, other)
+            joined[max(first, second)] = min(first, second)
+        if one_end <= other_end:
+            one += 1
+        if other_end <= one_end:
+            other += 1
 
 
 @compiled
@@ -84,14 +101,15 @@ def _numbered(joined: Labels, values: Steps) -> tuple[Labels, Numbers]:
 
 
 @compiled
-def sums_of(labels: Labels, of: Weights, count: int) -> Sums:
-    """What each shape holds of pictures (n, h, w), as (count, n)."""
-    found = np.zeros((count, len(of)))
+def sums_of(labels: Labels, of: Weights, count: int) -> tuple[Sums, Sums]:
+    """What each shape holds of a picture (h, w), and of its squares."""
+    found, squares = np.zeros(count), np.zeros(count)
     for y in range(labels.shape[0]):
         for x in range(labels.shape[1]):
-            for k in range(len(of)):
-                found[labels[y, x], k] += of[k, y, x]
-    return found
+            each = np.float64(of[y, x])
+            found[labels[y, x]] += each
+            squares[labels[y, x]] += each * each
+    return found, squares
 
 
 @compiled

@@ -68,19 +68,26 @@ def counts_of(study: Study) -> tuple[Counts, ...]:
     return what_counts(study)
 
 
-def _quick(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, longest_px: int = 0) -> FlatPicture:
-    from mild_compass.craft.values.masses import LONGEST_PX, quick_masses
+def _quick(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...], longest_px: int = 0
+) -> FlatPicture:
+    """What the flattened picture tells where it is there; otherwise a plain division, of a small picture where asked
+    for."""
+    from mild_compass.craft.values.masses import LONGEST_PX, is_flattened, near_masses, quick_masses
 
-    flat = quick_masses(picture, frame, paper, values, longest_px or LONGEST_PX)
+    if is_flattened(picture, frame, paper, values, counts):
+        flat = near_masses(picture, frame, paper, values, counts)
+    else:
+        flat = quick_masses(picture, frame, paper, values, longest_px or LONGEST_PX)
     return FlatPicture(flat, flat_image(flat))
 
 
 def _rough(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> FlatPicture:
-    """While something is dragged: another stop of the shapes that are there already, or a small quick picture."""
+    """While something is dragged: another stop of the shapes that are there already, or a quick idea."""
     from mild_compass.craft.values.masses import flat_masses, has_hierarchy
 
     if not has_hierarchy(picture, frame, paper, values, counts):
-        return _quick(picture, frame, paper, values, ROUGH_PX)
+        return _quick(picture, frame, paper, values, counts, ROUGH_PX)
     flat = flat_masses(picture, frame, paper, values, counts)
     return FlatPicture(flat, flat_image(flat))
 
@@ -222,13 +229,13 @@ class StudyMasses:
 
     def _quick_key(self) -> Key | None:
         """What a quick idea is made of, a small one where the masses come at once in place of others; none where they
-        are there."""
+        are there, or the same has been seen in a drag."""
         key = self._key()
-        if key is None or self.drawn.get(key) is not None:
+        if key is None or self.drawn.get(key) is not None or (self.tried.last and self.tried.last[0] == key):
             return None
-        picture, frame, paper, values, _ = key
+        picture, frame, paper, values, counts = key
         longest_px = ROUGH_PX if self._are_wanted(key) and self._latest_shown is not None else 0
-        return picture, frame, paper, replace(values, simple=0.0, detail=0.0, areas=()), longest_px
+        return picture, frame, paper, replace(values, simple=0.0), counts, longest_px
 
     def _measured_key(self) -> Key | None:
         drawn, plan, looks = self.drawn.value, self._session.plan, self._looks()
