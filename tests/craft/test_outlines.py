@@ -142,6 +142,7 @@ def test_a_photograph_has_few_corners_that_are_none(name):
     """Turns of more than 30 degrees to 100 mm of border on A4."""
     masses = find_masses(*taken(photo(name)), THREE)
     length = sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in masses.borders_mm)
+    assert masses.border_mm == pytest.approx(length)
     assert 100 * sum(int((turns_deg(line) > 30).sum()) for line in masses.borders_mm) / length <= 4
 
 

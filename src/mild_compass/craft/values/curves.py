@@ -57,8 +57,9 @@ class Curves:
         order = np.argsort(before, kind="stable")
         self._corners = Corners(before[order], corners.points[order])
 
-    def lines(self, held: Array) -> NDArray[np.object_]:
-        """All borders as lines; ``held`` (m,) is how much of its curve each keeps, 0 for its pixels."""
+    def lines(self, held: Array) -> tuple[Array, Numbers]:
+        """The points (n, 2) of all borders as lines, one after another, and where each begins; ``held`` (m,) is how
+        much of its curve each keeps, 0 for its pixels."""
         chains = self._chains
         share = np.repeat(held, np.diff(chains.first))[:, None]
         places = chains.middles + share * (self._moved - chains.middles)
@@ -69,9 +70,11 @@ class Curves:
         )
         for _ in range(ROUNDS):
             points, fast, which = _rounded(points, fast, which)
-        made = shapely.linestrings(points, indices=which)
-        curves = np.asarray(shapely.simplify(made, LEAVE_PX, preserve_topology=False))
-        return curves if (held > 0).all() else np.where(held > 0, curves, chains.lines)
+        points, which = _thinned(points, which, LEAVE_PX)
+        if (held > 0).all():
+            return points, np.searchsorted(which, np.arange(len(held) + 1))
+        lines = np.where(held > 0, shapely.linestrings(points, indices=which), chains.lines)
+        return shapely.get_coordinates(lines), np.cumsum([0, *shapely.get_num_coordinates(lines)])
 
     def _held_nodes(self, held: Array) -> Array:
         """All junctions, each as far on its curve as the most held of its borders."""
@@ -190,3 +193,44 @@ def _rounded(points: Array, fast: Flags, which: Numbers) -> tuple[Array, Flags, 
             held[count], of[count] = fast[k], which[k]
             count += 1
     return made[:count], held[:count], of[:count]
+
+
+@compiled
+def _thinned(points: Array, which: Numbers, most: float) -> tuple[Array, Numbers]:
+    """Lines, one after another, without the points that lie no further than so much off the line between the two that
+    stay (D. Douglas & T. Peucker, Cartographica 10, 1973)."""
+    stays, parts = np.zeros(len(points), np.bool_), np.empty((len(points) + 1, 2), np.int64)
+    start = 0
+    while start < len(points):
+        last = start
+        while last + 1 < len(points) and which[last + 1] == which[start]:
+            last += 1
+        stays[start] = stays[last] = True
+        parts[0, 0], parts[0, 1], left = start, last, 1
+        while left:
+            left -= 1
+            low, high = parts[left]
+            furthest, far = _furthest(points, low, high)
+            if far > most:
+                stays[furthest] = True
+                parts[left, 0], parts[left, 1] = low, furthest
+                parts[left + 1, 0], parts[left + 1, 1] = furthest, high
+                left += 2
+        start = last + 1
+    return points[stays], which[stays]
+
+
+@compiled
+def _furthest(points: Array, low: int, high: int) -> tuple[int, float]:
+    """Which point between two lies furthest from the line between these, and how far; the first of equal ones."""
+    x, y = points[low]
+    along_x, along_y = points[high, 0] - x, points[high, 1] - y
+    long = along_x**2 + along_y**2
+    furthest, far = low, 0.0
+    for k in range(low + 1, high):
+        share = ((points[k, 0] - x) * along_x + (points[k, 1] - y) * along_y) / long if long > 0 else 0.0
+        share = min(max(share, 0.0), 1.0)
+        off = (points[k, 0] - x - share * along_x) ** 2 + (points[k, 1] - y - share * along_y) ** 2
+        if off > far:
+            furthest, far = k, off
+    return furthest, np.sqrt(far)

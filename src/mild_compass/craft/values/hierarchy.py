@@ -153,7 +153,7 @@ def _sizes(labels: Labels, weight: Lightness | None, count: int) -> Array:
     areas = areas_of(labels, count).astype(np.float64)
     if weight is None:
         return areas
-    return np.asarray(areas**2 / np.maximum(sums_of(labels, weight, count)[0], 1e-9))
+    return np.asarray(areas**2 / np.maximum(sums_of(labels, weight, count)[1], 1e-9))
 
 
 @compiled
@@ -221,7 +221,7 @@ def _costs(
 ) -> Array:
     """What each value costs each shape (count, n): its squared differences, so that two values cost the same at the
     threshold between them."""
-    areas, (sums, squares) = areas_of(labels, count), sums_of(labels, lightness, count)
+    areas, sums, squares = sums_of(labels, lightness, count)
     found = [squares - 2 * means[0] * sums + areas * means[0] ** 2]
     for k, mark in enumerate(thresholds):
         found.append(found[-1] + 2 * (means[k + 1] - means[k]) * (mark * areas - sums))

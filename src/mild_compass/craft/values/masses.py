@@ -25,6 +25,7 @@ from mild_compass.craft.values.hierarchy import Flat, Hierarchy, flat_of, hierar
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.ready import make_sure
+from mild_compass.craft.values.shapes import areas_of, sums_of
 from mild_compass.craft.values.thresholds import thresholds_for
 from mild_compass.craft.values.tracing import Crossing
 
@@ -38,6 +39,7 @@ if TYPE_CHECKING:
 # While thresholds are tried the smoothed and flattened pictures stay the same.
 _SMOOTHED: Kept[tuple[Framed, NDArray[np.float32]]] = Kept(3)
 _FLAT: Kept[Flat] = Kept(3)
+_DISTRIBUTIONS: Kept[NDArray[np.float64]] = Kept(3)
 _NESTED: Kept[Hierarchy] = Kept(6)
 LONGEST_PX = 600  # a mass edge is drawn to about half a millimetre on A3; more pixels would say no more
 
@@ -47,8 +49,8 @@ class Masses:
     """The framed picture in a few values, dark to light.
 
     ``steps`` (h, w) holds the value of every pixel; ``shown`` the L* each value is drawn with; ``shares`` adds up
-    to 1; ``counts`` are the shapes per value; ``borders_mm`` are the shared outlines on the sheet; ``lightness`` (h, w)
-    is the L* they were made from.
+    to 1; ``counts`` are the shapes per value; ``borders_mm`` are the shared outlines on the sheet, ``border_mm`` long
+    together; ``lightness`` (h, w) is the L* they were made from.
     """
 
     thresholds: tuple[float, ...]
@@ -58,6 +60,7 @@ class Masses:
     counts: tuple[int, ...]
     shapes: MassShapes
     borders_mm: tuple[NDArray[np.float64], ...]
+    border_mm: float
     distribution: NDArray[np.float64]
     mm_per_step_px: float
     largest_share: float
@@ -249,9 +252,10 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
     box = picture_box(paper, frame)
     mm_per_px = box.width / raw.shape[1]
     shapes = mass_shapes(steps, values.softness_mm / mm_per_px, Crossing(raw, steps, flat.shown))
-    numbers = _totals(steps, raw, values.count)[1]
+    numbers = areas_of(steps, values.count)
     areas = shapely.area(shapes.polygons)
     shrink = np.array([mm_per_px, box.height / raw.shape[0]])
+    borders_mm = tuple(border * shrink + box[:2] for border in shapes.borders)
     return Masses(
         flat.thresholds,
         steps,
@@ -259,8 +263,9 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
         tuple((numbers / steps.size).tolist()),
         tuple(int((shapes.values == value).sum()) for value in range(values.count)),
         shapes,
-        tuple(border * shrink + box[:2] for border in shapes.borders),
-        _distribution(raw),
+        borders_mm,
+        sum(float(np.hypot(*np.diff(border, axis=0).T).sum()) for border in borders_mm),
+        _DISTRIBUTIONS.of(raw, None, lambda: _distribution(raw)),
         mm_per_px,
         float(areas.max() / steps.size),
         int(shapes.values[areas.argmax()]),
@@ -289,21 +294,8 @@ def _shown(
     values: NDArray[np.float32], steps: NDArray[np.uint8], count: int, thresholds: tuple[float, ...]
 ) -> tuple[float, ...]:
     """The mean L* of each value's own pixels; the middle of its interval where it has none."""
-    edges, (totals, numbers) = (0.0, *thresholds, 100.0), _totals(steps, values, count)
+    edges, (numbers, totals, _) = (0.0, *thresholds, 100.0), sums_of(steps, values, count)
     return tuple(float(totals[k] / numbers[k]) if numbers[k] else (edges[k] + edges[k + 1]) / 2 for k in range(count))
-
-
-@compiled
-def _totals(
-    steps: NDArray[np.uint8], values: NDArray[np.float32], count: int
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """The sum of the values (h, w) in each step, and how many they are."""
-    totals, numbers = np.zeros(count), np.zeros(count)
-    for y in range(steps.shape[0]):
-        for x in range(steps.shape[1]):
-            totals[steps[y, x]] += values[y, x]
-            numbers[steps[y, x]] += 1
-    return totals, numbers
 
 
 @compiled

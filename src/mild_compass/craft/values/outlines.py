@@ -59,39 +59,35 @@ def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing
     size = (labels.shape[1], labels.shape[0])
     curves = Curves(chains, strokes_of(chains, size), rounding_px)
     checkpoint()
-    lines, polygons = _settled(chains, curves, len(values))
-    points, first = _coordinates(lines)
+    points, first, polygons = _settled(chains, curves, len(values))
     beside = np.stack([chains.left, chains.right], 1)
     inner = np.flatnonzero((beside != OUTSIDE).all(1))
     borders = tuple(points[first[k] : first[k + 1]] for k in inner.tolist())
     return MassShapes(polygons, values, borders, beside[inner], Lines(points, first, beside))
 
 
-def _settled(chains: Chains, curves: Curves, count: int) -> tuple[NDArray[np.object_], NDArray[np.object_]]:
-    """The borders and the faces between them; what would cross is held nearer to its pixels."""
+def _settled(chains: Chains, curves: Curves, count: int) -> tuple[Array, Numbers, NDArray[np.object_]]:
+    """The points of the borders, where each begins, and the faces between them; what would cross is held nearer to its
+    pixels."""
     last = len(HOLDS) - 1
     held = np.full(len(chains), 0 if curves.round else last, np.int64)
     while True:
-        lines = curves.lines(np.array(HOLDS)[held])
-        faces = faces_of(chains, *_coordinates(lines), count)
+        points, first = curves.lines(np.array(HOLDS)[held])
+        faces = faces_of(chains, points, first, count)
         # Borders that cross have a face between them that crosses itself.
         valid = shapely.is_valid(faces)
         if valid.all():
-            return lines, faces
-        wrong = _crossing(lines)
-        if not len(wrong):
-            bad = np.flatnonzero(~valid)
-            wrong = np.flatnonzero(np.isin(chains.left, bad) | np.isin(chains.right, bad))
+            return points, first, faces
+        bad = np.flatnonzero(~valid)
+        beside = np.flatnonzero(np.isin(chains.left, bad) | np.isin(chains.right, bad))
+        lines = shapely.linestrings(points, indices=np.repeat(np.arange(len(chains)), np.diff(first)))
+        crossing = _crossing(lines[beside])
+        wrong = beside[crossing] if len(crossing) else beside
         if (held[wrong] == last).all():
             if (held == last).all():
                 raise AssertionError("pixel borders do not close")
             wrong = np.arange(len(chains))
         held[wrong] = np.minimum(held[wrong] + 1, last)
-
-
-def _coordinates(lines: NDArray[np.object_]) -> tuple[Array, Numbers]:
-    """The points of lines, one after another, and where each begins."""
-    return shapely.get_coordinates(lines), np.cumsum([0, *shapely.get_num_coordinates(lines)])
 
 
 def _crossing(lines: NDArray[np.object_]) -> Numbers:

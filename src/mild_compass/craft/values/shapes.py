@@ -13,6 +13,7 @@ if TYPE_CHECKING:
 
     Steps = NDArray[np.uint8]
     Labels = NDArray[np.int32]
+    AnyLabels = NDArray[np.int32] | NDArray[np.uint8]
     Numbers = NDArray[np.int64]
     Weights = NDArray[np.float32]
     Sums = NDArray[np.float64]
@@ -101,24 +102,37 @@ def _numbered(joined: Labels, values: Steps) -> tuple[Labels, Numbers]:
 
 
 @compiled
-def sums_of(labels: Labels, of: Weights, count: int) -> tuple[Sums, Sums]:
-    """What each shape holds of a picture (h, w), and of its squares."""
-    found, squares = np.zeros(count), np.zeros(count)
-    for y in range(labels.shape[0]):
-        for x in range(labels.shape[1]):
-            each = np.float64(of[y, x])
-            found[labels[y, x]] += each
-            squares[labels[y, x]] += each * each
-    return found, squares
+def sums_of(labels: AnyLabels, of: Weights, count: int) -> tuple[Numbers, Sums, Sums]:
+    """How many pixels each shape has, what it holds of a picture (h, w), and of its squares; added up run by run."""
+    areas, found, squares = np.zeros(count, np.int64), np.zeros(count), np.zeros(count)
+    height, width = labels.shape
+    for y in range(height):
+        x = 0
+        while x < width:
+            begin, label, held, squared = x, labels[y, x], 0.0, 0.0
+            while x < width and labels[y, x] == label:
+                each = np.float64(of[y, x])
+                held += each
+                squared += each * each
+                x += 1
+            areas[label] += x - begin
+            found[label] += held
+            squares[label] += squared
+    return areas, found, squares
 
 
 @compiled
-def areas_of(labels: Labels, count: int) -> Numbers:
+def areas_of(labels: AnyLabels, count: int) -> Numbers:
     """The pixels of each shape."""
     found = np.zeros(count, np.int64)
-    for y in range(labels.shape[0]):
-        for x in range(labels.shape[1]):
-            found[labels[y, x]] += 1
+    height, width = labels.shape
+    for y in range(height):
+        begin = 0
+        for x in range(1, width):
+            if labels[y, x] != labels[y, begin]:
+                found[labels[y, begin]] += x - begin
+                begin = x
+        found[labels[y, begin]] += width - begin
     return found
 
 

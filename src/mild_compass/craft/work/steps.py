@@ -9,8 +9,6 @@ from dataclasses import dataclass, field
 from math import pi
 from typing import TYPE_CHECKING
 
-import numpy as np
-
 from mild_compass.craft.cautions import AT_FIRST_COLOUR, AT_STEP
 from mild_compass.craft.sheet.transfer import METHOD_WORDS, PENCILS
 from mild_compass.craft.values.medium import masking_line_mm
@@ -239,7 +237,7 @@ def _lines_mm(worked: Worked) -> float:
     bare = 3.0 * float(box.width + box.height)
     if worked.masses is None:
         return bare
-    return bare + sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in worked.masses.borders_mm)
+    return bare + worked.masses.border_mm
 
 
 def _shape_count(masses: Masses | None) -> int:

@@ -100,6 +100,12 @@ def _drawn(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, coun
     return DrawnMasses(masses, masses_image(masses, DRAWN_PX))
 
 
+def _come_at_once(key: Key) -> bool:
+    """Whether the picture is flattened already: then the masses are there before a quick idea would help."""
+    masses = sys.modules.get("mild_compass.craft.values.masses")
+    return masses is not None and masses.is_flattened(*key)
+
+
 def _loops_are_ready() -> bool:
     """Once they have been loaded for other masses; loading them would hold up the hand too."""
     ready = sys.modules.get("mild_compass.craft.values.ready")
@@ -228,13 +234,16 @@ class StudyMasses:
         return key if key is not None and _loops_are_ready() else None
 
     def _quick_key(self) -> Key | None:
-        """What a quick idea is made of, a small one where the masses come at once in place of others; none where they
-        are there, or the same has been seen in a drag."""
+        """What a quick idea is made of, a small one where the masses are made at once in place of others; none where
+        they are there, or will be in a moment."""
         key = self._key()
-        if key is None or self.drawn.get(key) is not None or (self.tried.last and self.tried.last[0] == key):
+        if key is None or self.drawn.get(key) is not None:
+            return None
+        wanted = self._are_wanted(key) and self._latest_shown is not None
+        if wanted and _come_at_once(key):
             return None
         picture, frame, paper, values, counts = key
-        longest_px = ROUGH_PX if self._are_wanted(key) and self._latest_shown is not None else 0
+        longest_px = ROUGH_PX if wanted else 0
         return picture, frame, paper, replace(values, simple=0.0), counts, longest_px
 
     def _measured_key(self) -> Key | None:

@@ -99,11 +99,7 @@ class MassesInstrument(Instrument):
         masses = self.desk.computed.masses if self.desk.computed.masses_current else None
         if masses is None:
             return "Finding the shapes …"
-        import numpy as np
-
-        count = sum(masses.counts)
-        border = sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in masses.borders_mm)
-        return f"{count} shapes, {border / 10:.0f} cm of border to draw."
+        return f"{sum(masses.counts)} shapes, {masses.border_mm / 10:.0f} cm of border to draw."
 
     def _preview(self, **changes: Any) -> None:
         self.desk.session.preview(change_values(replace(self.desk.study.values, **changes)))
