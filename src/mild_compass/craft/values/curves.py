@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     Flags = NDArray[np.bool_]
     Numbers = NDArray[np.int64]
 
-ROUNDS, SHARP_RAD = 2, np.radians(22)  # turns between places that are no corners are cut off so often
+ROUNDS, SHARP_COS = 2, float(np.cos(np.radians(22)))  # turns between places that are no corners are cut off so often
 STRAYS = 0.44  # of the rounding: what is cut off between two places may add a little to that, up to a half
 LEAVE_PX = 0.04  # points of a curve are left out that lie no further off it
 
@@ -182,8 +182,8 @@ def _rounded(points: Array, fast: Flags, which: Numbers) -> tuple[Array, Flags, 
         if not fast[k]:
             here_x, here_y = points[k, 0] - points[k - 1, 0], points[k, 1] - points[k - 1, 1]
             there_x, there_y = points[k + 1, 0] - points[k, 0], points[k + 1, 1] - points[k, 1]
-            turn = np.arctan2(here_x * there_y - here_y * there_x, here_x * there_x + here_y * there_y)
-            cut = abs(turn) > SHARP_RAD
+            long = np.sqrt((here_x**2 + here_y**2) * (there_x**2 + there_y**2))
+            cut = here_x * there_x + here_y * there_y < SHARP_COS * long
         if cut:
             made[count, 0], made[count, 1] = points[k, 0] - here_x / 4, points[k, 1] - here_y / 4
             made[count + 1, 0], made[count + 1, 1] = points[k, 0] + there_x / 4, points[k, 1] + there_y / 4

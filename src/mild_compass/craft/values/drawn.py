@@ -96,7 +96,8 @@ def _below(y: float, to_y: float, rows: int) -> int:
 def _sweep(picture: NDArray[np.generic], added: float, begins: Numbers, pieces: Array) -> None:
     """Paint row by row: each piece changes all that is right of it, and what it crosses by its share."""
     height, width = picture.shape
-    change, touched = np.zeros(width + 2), np.zeros(width + 3, np.bool_)
+    change, touched = np.zeros(width + 2), np.zeros(width // 8 * 8 + 16, np.uint8)
+    eights = touched.view(np.uint64)
     for row in range(height):
         for k in range(begins[row], begins[row + 1]):
             x, to_x, by = min(pieces[k, 0], pieces[k, 1]), max(pieces[k, 0], pieces[k, 1]), pieces[k, 2]
@@ -106,21 +107,24 @@ def _sweep(picture: NDArray[np.generic], added: float, begins: Numbers, pieces: 
                 part, share = by * (stop - x) / long if long > 0 else by, (x + stop) / 2 - pixel
                 change[pixel] += part * (1 - share)
                 change[pixel + 1] += part * share
-                touched[pixel] = touched[pixel + 1] = True
+                touched[pixel] = touched[pixel + 1] = 1
                 if stop >= to_x:
                     break
                 x, pixel = stop, pixel + 1
-        touched[width] = True
+        touched[width] = 1
         total, start = added, 0
         while start < width:
             stop = start + 1
             while not touched[stop]:
-                stop += 1
+                stop += 8 if stop & 7 == 0 and eights[stop >> 3] == 0 else 1
             total += change[start]
-            picture[row, start:stop] = picture.dtype.type(total)
+            change[start], touched[start] = 0, 0
+            if stop == start + 1:
+                picture[row, start] = picture.dtype.type(total)
+            else:
+                picture[row, start:stop] = picture.dtype.type(total)
             start = stop
-        change[:] = 0
-        touched[:] = False
+        change[width:], touched[width : width + 2] = 0, 0
 
 
 def flowing(steps: NDArray[np.uint8], shown: tuple[float, ...], longest_px: int) -> Grey:

@@ -81,14 +81,14 @@ def _sharp(
         for k in range(size):
             if not closed[run] and not reach <= k <= size - reach:
                 continue
-            behind, ahead = lines[:, k], lines[:, k + reach + SKIPPED]
-            straight = max(behind[4], ahead[4]) < most_miss
-            if not straight or behind[2] * ahead[2] + behind[3] * ahead[3] >= most_cos:
+            far = k + reach + SKIPPED
+            straight = max(lines[4, k], lines[4, far]) < most_miss
+            if not straight or lines[2, k] * lines[2, far] + lines[3, k] * lines[3, far] >= most_cos:
                 continue
-            turn = _angle(behind, ahead)
-            if _angle(shorter[:, k + long - short], shorter[:, k + reach + SKIPPED]) > SHARPNESS * turn:
-                which[count], turns[count], misses[count] = first[run] + k, turn, behind[4]
-                back[count], on[count] = behind[:4], ahead[:4]
+            turn = _angle(lines[:, k], lines[:, far])
+            if _angle(shorter[:, k + long - short], shorter[:, far]) > SHARPNESS * turn:
+                which[count], turns[count], misses[count] = first[run] + k, turn, lines[4, k]
+                back[count], on[count] = lines[:4, k], lines[:4, far]
                 count += 1
     return which[:count], turns[:count], misses[:count], back[:count], on[:count]
 
@@ -100,8 +100,10 @@ def _lines(spots: Array, long: int) -> Array:
     x, y, xx, yy, xy = np.zeros(count), np.zeros(count), np.zeros(count), np.zeros(count), np.zeros(count)
     for j in range(long):
         for k in range(count):
-            x[k] += spots[0, j + k] / long
-            y[k] += spots[1, j + k] / long
+            x[k] += spots[0, j + k]
+            y[k] += spots[1, j + k]
+    x /= long
+    y /= long
     for j in range(long):
         for k in range(count):
             off_x, off_y = spots[0, j + k] - x[k], spots[1, j + k] - y[k]

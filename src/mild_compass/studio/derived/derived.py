@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from dataclasses import dataclass
+from time import monotonic
 from typing import TYPE_CHECKING, Any, Generic, Literal, TypeVar, cast
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -26,6 +27,7 @@ Key = tuple[Any, ...]  # the inputs; other shelves may have a plain name or numb
 State = Literal["none", "being made", "there", "failed"]
 When = Literal["at once", "at rest", "always"]
 MOST_FAILED = 1000
+SLOW_S = 0.02  # a hand that moves in larger steps of time than that is about to stop
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -150,7 +152,7 @@ class Derived(Shelf[Made]):
     when the hand rests, or always. During a drag ``rough`` may give a first idea, in some milliseconds, on the
     interface's thread and in turn with other such things: a worker would take turns with the painting and make the
     hand wait longer than that. Where ``still_ms`` gives a time, it is also made when the hand has held still for that
-    long in the middle of a drag: then it is there as soon as the hand lets go.
+    long in the middle of a drag, or moves slowly as before it lets go: then it is there soon after.
     """
 
     def __init__(
@@ -180,6 +182,7 @@ class Derived(Shelf[Made]):
         self._still = QTimer(self, singleShot=True)
         self._still.timeout.connect(self._has_held_still)
         self._still_key: Key | None = None
+        self._moved_s = 0.0
 
     @property
     def state(self) -> State:
@@ -274,7 +277,12 @@ class Derived(Shelf[Made]):
         self._still_key, self._asked = key, None
         self._work.drop(self.kind)
         self._still.stop()
-        if key is not None and (still_ms := self._still_ms()):
+        slowly, self._moved_s = monotonic() - self._moved_s > SLOW_S, monotonic()
+        if key is None or not (still_ms := self._still_ms()):
+            return
+        if slowly:
+            self.ask()
+        else:
             self._still.start(still_ms)
 
     def _has_held_still(self) -> None:

@@ -35,7 +35,7 @@ if TYPE_CHECKING:
 ROUGH_PX = 130
 REST_MS = 1500
 STILL_MS = 10  # a hand that holds still so long in the middle of a drag may be about to let go
-DRAWN_PX = 1800  # nearer than that the outlines themselves are painted
+DRAWN_PX = 1440  # nearer than that the outlines themselves are painted
 
 
 @dataclass(frozen=True, eq=False, slots=True)
