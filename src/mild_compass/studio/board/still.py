@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QPainter, QPixmap
+from PySide6.QtGui import QColor, QPainter, QPixmap
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -21,15 +21,20 @@ class Still:
         self._pixmap = QPixmap()
 
     def show(
-        self, painter: QPainter, widget: QWidget, key: tuple[object, ...], paint: Callable[[QPainter], None]
+        self,
+        painter: QPainter,
+        widget: QWidget,
+        key: tuple[object, ...],
+        paint: Callable[[QPainter], None],
+        ground: QColor | Qt.GlobalColor = Qt.GlobalColor.transparent,
     ) -> None:
-        """Lay it down, painted anew where what it was painted of (the key) is not the same."""
+        """Lay it down, painted anew on its ground where what it was painted of (the key) is not the same."""
         ratio = widget.devicePixelRatioF()
         whole = (*key, widget.size().toTuple(), ratio)
         if whole != self._key:
             self._pixmap = QPixmap(widget.size() * ratio)
             self._pixmap.setDevicePixelRatio(ratio)
-            self._pixmap.fill(Qt.GlobalColor.transparent)
+            self._pixmap.fill(ground)
             still = QPainter(self._pixmap)
             still.setFont(painter.font())
             still.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -73,6 +73,7 @@ class StudyView(QWidget):
         self._page: Box | None = None
         self._backdrop: tuple[tuple[object, ...], QPixmap] | None = None
         self._overlay = Still()
+        self._laid = Still()
         self.placing = Placing()
         self._drawing: tuple[tuple[object, ...], Drawing] | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -329,6 +330,15 @@ class StudyView(QWidget):
         painter.fillRect(QRectF(right, top, width - right, bottom - top), card)
 
     def _paint_sheet(self, painter: QPainter, sheet: Sight) -> None:
+        """The sheet; one with masses is painted once for a sight, so that a hand can move a threshold over it."""
+        masses = self.computed.masses_image if self._shows_masses and not self.holds else None
+        if masses is None or self.study is None:
+            self._lay_sheet(painter, sheet)
+            return
+        key = (masses.cacheKey(), sheet, self.surround, self.plan.paper, self.study.frame)
+        self._laid.show(painter, self, key, lambda on: self._lay_sheet(on, sheet), QColor(self.surround))
+
+    def _lay_sheet(self, painter: QPainter, sheet: Sight) -> None:
         paper = self.plan.paper
         ends = sheet.to_widget([[0.0, 0.0], [paper.width_mm, paper.height_mm]])
         whole = QRectF(QPointF(*ends[0]), QPointF(*ends[1]))

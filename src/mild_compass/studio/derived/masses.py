@@ -182,6 +182,11 @@ class StudyMasses:
         return self.worked_on and not self.problem and self._key() is not None and self.now is None
 
     @property
+    def wait_for_loops(self) -> bool:
+        """Whether there are none until what finds them has been made ready for this machine."""
+        return self.now is None and not self.problem and not _loops_are_ready()
+
+    @property
     def problem(self) -> str:
         """Why there are no masses; empty otherwise."""
         return self.quick.problem or self.drawn.problem

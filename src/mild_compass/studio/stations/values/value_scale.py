@@ -20,6 +20,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from mild_compass.studio.board.board import handle
+from mild_compass.studio.board.still import Still
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -41,6 +42,7 @@ class ValueScale(QWidget):
         self._distribution: NDArray[np.float64] | None = None
         self._held: int | None = None
         self._chosen = 0
+        self._still = Still()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Value scale")
@@ -71,8 +73,9 @@ class ValueScale(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         bar = QRectF(EDGE, 54, self.width() - 2 * EDGE, 18)
         ink = self.palette().windowText().color()
-        self._paint_distribution(painter, bar, ink)
-        self._paint_ramp(painter, bar)
+        spread = None if self._distribution is None else self._distribution.tobytes()
+        self._still.show(painter, self, (spread, ink.rgba()), lambda on: self._paint_still(on, bar, ink))
+        self._paint_steps(painter, bar)
         painter.setPen(QPen(ink, 0.8))
         painter.drawRect(bar)
         font = painter.font()
@@ -89,15 +92,21 @@ class ValueScale(QWidget):
             painter.drawText(QPointF(min(max(x - width / 2, 0), self.width() - width), self.height() - 6), words)
         painter.end()
 
-    def _paint_ramp(self, painter: QPainter, bar: QRectF) -> None:
-        """Above the smooth ramp, below the few values it becomes."""
+    def _paint_still(self, painter: QPainter, bar: QRectF, ink: QColor) -> None:
+        """How the picture is spread over the smooth ramp."""
         from mild_compass.craft.picture.tone import grey_of_lightness
 
+        self._paint_distribution(painter, bar, ink)
         ramp = QLinearGradient(bar.topLeft(), bar.topRight())
         for k in range(11):
             grey = int(grey_of_lightness(np.array(10.0 * k)))
             ramp.setColorAt(k / 10, QColor(grey, grey, grey))
         painter.fillRect(bar, QBrush(ramp))
+
+    def _paint_steps(self, painter: QPainter, bar: QRectF) -> None:
+        """In the lower half of the ramp the few values it becomes."""
+        from mild_compass.craft.picture.tone import grey_of_lightness
+
         edges = (0.0, *self._marks, 100.0)
         if len(self._steps) == len(edges) - 1:
             for low, high, step in zip(edges, edges[1:], self._steps, strict=False):
