@@ -229,10 +229,13 @@ def test_the_masses_of_a_photo_turned_by_90_degrees_are_the_same_turned(name):
     first = quick_masses(level, whole(level), SHEET, values)
     other = quick_masses(turned, whole(turned), across, values)
     assert (np.rot90(first.steps) == other.steps).all()
-    # What is fitted in rounds depends a little on where these begin.
-    fitted, over = find_masses(level, whole(level), SHEET, values), find_masses(turned, whole(turned), across, values)
-    assert float((np.rot90(fitted.steps) == over.steps).mean()) > 0.97
-    assert fitted.shares == pytest.approx(over.shares, abs=0.01)
+    # A border may lie a pixel further where the picture is turned, and which of two shapes goes first hang on a hair.
+    for simple, alike in ((0.0, 0.97), (values.simple, 0.93)):
+        wanted = replace(values, simple=simple)
+        fitted = find_masses(level, whole(level), SHEET, wanted)
+        over = find_masses(turned, whole(turned), across, wanted)
+        assert float((np.rot90(fitted.steps) == over.steps).mean()) > alike
+        assert fitted.shares == pytest.approx(over.shares, abs=0.03 if simple else 0.01)
 
 
 # -- reads ----------------------------------------------------------------------------------------------------
