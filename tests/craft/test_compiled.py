@@ -18,6 +18,7 @@ from tests.craft.test_hierarchy import THREE, photo, taken
 from mild_compass.craft import values as room
 from mild_compass.craft.checkpoint import OvertakenError, checkpoint, stopped_when
 from mild_compass.craft.values import ready
+from mild_compass.craft.values.curves import _thinned
 from mild_compass.craft.values.drawn import painted
 from mild_compass.craft.values.faces import faces_of
 from mild_compass.craft.values.hierarchy import flat_of, hierarchy_of
@@ -141,6 +142,21 @@ def test_a_face_turned_inside_out_is_none():
     inner = int(np.flatnonzero((chains.left == 1) | (chains.right == 1))[0])
     points[first[inner] : first[inner + 1]] = points[first[inner] : first[inner + 1]][::-1]
     assert shapely.is_missing(faces_of(chains, points, first, 2)).any()
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_lines_are_thinned_as_a_public_library_does_it(seed):
+    """shapely's simplify, open lines and one that closes, of two points and of many."""
+    hand = np.random.default_rng(seed)
+    lines = [np.cumsum(hand.normal(0, 1, (n, 2)), 0) for n in (2, 3, 40, 200)]
+    turn = np.linspace(0, 2 * np.pi, 90)
+    lines.append(np.stack([8 * np.cos(turn), 5 * np.sin(turn) + np.cos(3 * turn + seed)], 1))
+    lines[-1][-1] = lines[-1][0]
+    which = np.repeat(np.arange(len(lines)), [len(line) for line in lines])
+    points, of = _thinned(np.concatenate(lines), which, 0.3)
+    for k, line in enumerate(lines):
+        told = shapely.simplify(shapely.LineString(line), 0.3, preserve_topology=False)
+        assert (points[of == k] == shapely.get_coordinates(told)).all()
 
 
 def test_the_trial_compiles_all_that_masses_need():

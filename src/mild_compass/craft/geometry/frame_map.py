@@ -7,6 +7,7 @@ stands upright in it. From there to the sheet it is a similarity.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from math import cos, radians, sin, sqrt
 from typing import TYPE_CHECKING
 
@@ -39,14 +40,7 @@ class FrameMap:
     @classmethod
     def of(cls, frame: Frame, paper: Paper) -> FrameMap:
         """The map that lays the frame on the picture area."""
-        box = picture_box(paper, frame)
-        across = (box.right - box.left) / frame.width_px
-        down = (box.bottom - box.top) / frame.height_px
-        scale = sqrt(across * down)
-        turn = UNTURNED if frame.plain else _turn(frame, across / scale, down / scale)
-        middle = turn @ frame.middle
-        half = np.array([frame.width_px * across, frame.height_px * down]) / scale / 2
-        return cls(scale, float(middle[0] - half[0]), float(middle[1] - half[1]), box, turn)
+        return _laid(frame, paper)
 
     def turned(self, points_px: ArrayLike) -> Points:
         """Photo points (n, 2) or (2,) to turned photo points."""
@@ -91,3 +85,16 @@ def _turn(frame: Frame, across: float, down: float) -> Points:
     back = np.array([[cos(angle), sin(angle)], [-sin(angle), cos(angle)]])
     side = -1.0 if frame.flipped else 1.0
     return np.asarray(np.diag([across * side, down]) @ back)
+
+
+@lru_cache(maxsize=16)
+def _laid(frame: Frame, paper: Paper) -> FrameMap:
+    """Kept, for one picture asks for it many times."""
+    box = picture_box(paper, frame)
+    across = (box.right - box.left) / frame.width_px
+    down = (box.bottom - box.top) / frame.height_px
+    scale = sqrt(across * down)
+    turn = UNTURNED if frame.plain else _turn(frame, across / scale, down / scale)
+    middle = turn @ frame.middle
+    half = np.array([frame.width_px * across, frame.height_px * down]) / scale / 2
+    return FrameMap(scale, float(middle[0] - half[0]), float(middle[1] - half[1]), box, turn)
