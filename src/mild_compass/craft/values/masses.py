@@ -254,8 +254,7 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
     shapes = mass_shapes(steps, values.softness_mm / mm_per_px, Crossing(raw, steps, flat.shown))
     numbers = areas_of(steps, values.count)
     areas = shapely.area(shapes.polygons)
-    shrink = np.array([mm_per_px, box.height / raw.shape[0]])
-    borders_mm = tuple(border * shrink + box[:2] for border in shapes.borders)
+    borders_mm, border_mm = _on_sheet(shapes, np.array([mm_per_px, box.height / raw.shape[0]]), np.array(box[:2]))
     return Masses(
         flat.thresholds,
         steps,
@@ -264,7 +263,7 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
         tuple(int((shapes.values == value).sum()) for value in range(values.count)),
         shapes,
         borders_mm,
-        sum(float(np.hypot(*np.diff(border, axis=0).T).sum()) for border in borders_mm),
+        border_mm,
         _DISTRIBUTIONS.of(raw, None, lambda: _distribution(raw)),
         mm_per_px,
         float(areas.max() / steps.size),
@@ -272,6 +271,19 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
         raw,
         flat.unfit,
     )
+
+
+def _on_sheet(
+    shapes: MassShapes, shrink: NDArray[np.float64], corner_mm: NDArray[np.float64]
+) -> tuple[tuple[NDArray[np.float64], ...], float]:
+    """The borders in mm, and how long they are together."""
+    if not shapes.borders:
+        return (), 0.0
+    begins = np.cumsum([len(border) for border in shapes.borders])[:-1]
+    points = np.concatenate(shapes.borders) * shrink + corner_mm
+    sides = np.hypot(*np.diff(points, axis=0).T)
+    sides[begins - 1] = 0
+    return tuple(np.split(points, begins)), float(sides.sum())
 
 
 def _framed_and_smoothed(

@@ -57,6 +57,7 @@ def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing
     labels, values = shapes_of(steps)
     chains = chains_of_labels(labels, crossing if rounding_px > 0 else None)
     size = (labels.shape[1], labels.shape[0])
+    checkpoint()
     curves = Curves(chains, strokes_of(chains, size), rounding_px)
     checkpoint()
     points, first, polygons = _settled(chains, curves, len(values))
@@ -73,6 +74,7 @@ def _settled(chains: Chains, curves: Curves, count: int) -> tuple[Array, Numbers
     held = np.full(len(chains), 0 if curves.round else last, np.int64)
     while True:
         points, first = curves.lines(np.array(HOLDS)[held])
+        checkpoint()
         faces = faces_of(chains, points, first, count)
         # Borders that cross have a face between them that crosses itself.
         valid = shapely.is_valid(faces)
