@@ -167,7 +167,7 @@ def test_the_first_masses_on_a_machine_say_why_they_take_so_long(hand: Hand, mon
     from mild_compass.craft.values import ready
 
     hand.go(4)
-    gate, _ = held_up(monkeypatch, "mild_compass.craft.values.masses.make_sure")
+    gate, _ = held_up(monkeypatch, "mild_compass.craft.values.prepared.make_sure")
     monkeypatch.setattr(ready, "is_ready", gate.is_set)
     hand.window.session.apply(change_values(ValuePlan(count=5, smallest_mm2=71.0)))
     hand.window.board.setFocus()

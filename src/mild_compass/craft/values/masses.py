@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import pairwise
 from typing import TYPE_CHECKING
 
-import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -15,18 +13,16 @@ from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.compiled import compiled
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.kept import Kept
-from mild_compass.craft.picture.framed import Framed, framed_lightness
 from mild_compass.craft.picture.tone import grey_of_lightness
 from mild_compass.craft.values.by_hand import Unfit, with_changes
-from mild_compass.craft.values.detail import Counts, border_weight, what_counts
+from mild_compass.craft.values.detail import Counts, what_counts
 from mild_compass.craft.values.drawn import paint, painted
 from mild_compass.craft.values.fitting import divided
-from mild_compass.craft.values.hierarchy import Flat, Hierarchy, flat_of, hierarchy_of
+from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
-from mild_compass.craft.values.ready import make_sure
-from mild_compass.craft.values.shapes import areas_of, sums_of
-from mild_compass.craft.values.thresholds import thresholds_for
+from mild_compass.craft.values.prepared import LONGEST_PX, View, flat_for, flat_key, shown_of
+from mild_compass.craft.values.shapes import areas_of
 from mild_compass.craft.values.tracing import Crossing
 
 if TYPE_CHECKING:
@@ -36,12 +32,8 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Frame, Paper, Study
     from mild_compass.plan.tones import ValuePlan
 
-# While thresholds are tried the smoothed and flattened pictures stay the same.
-_SMOOTHED: Kept[tuple[Framed, NDArray[np.float32]]] = Kept(3)
-_FLAT: Kept[Flat] = Kept(3)
 _DISTRIBUTIONS: Kept[NDArray[np.float64]] = Kept(3)
 _NESTED: Kept[Hierarchy] = Kept(6)
-LONGEST_PX = 600  # a mass edge is drawn to about half a millimetre on A3; more pixels would say no more
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -117,36 +109,29 @@ def quick_masses(
 
     A small longest_px gives it in a few milliseconds, to be looked at while something is dragged.
     """
-    view = _View.of(picture, frame, paper, longest_px)
+    view = View.of(picture, frame, paper, longest_px)
     thresholds = view.thresholds(values)
     steps = without_small(divided(view.smooth, thresholds), values.smallest_mm2 / view.mm_per_px**2)
-    return view.told(values, frame, paper, thresholds, steps)
-
-
-def is_flattened(
-    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
-) -> bool:
-    """Whether the picture has been flattened for masses already."""
-    return _FLAT.has(picture, _flat_key(frame, paper, values, counts))
+    return _told(view, values, frame, paper, thresholds, steps)
 
 
 def near_masses(
     picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
 ) -> FlatMasses:
     """Nearly the masses, in a few milliseconds once the picture is flattened: this divided at the thresholds."""
-    flat, view = _flat(picture, frame, paper, values, counts), _View.of(picture, frame, paper, LONGEST_PX)
-    return view.told(values, frame, paper, view.thresholds(values), divided(flat.base, view.parted(values)[0]))
+    flat, view = flat_for(picture, frame, paper, values, counts), View.of(picture, frame, paper, LONGEST_PX)
+    return _told(view, values, frame, paper, view.thresholds(values), divided(flat.base, view.parted(values)[0]))
 
 
 def flat_masses(
     picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
 ) -> FlatMasses:
     """The masses as simple as the artist wants them, from their hierarchy; ``counts`` is where detail counts."""
-    view = _View.of(picture, frame, paper, LONGEST_PX)
+    view = View.of(picture, frame, paper, LONGEST_PX)
     thresholds = view.thresholds(values)
     nested = hierarchy_for(picture, frame, paper, values, counts)
     steps = nested.steps_at(nested.stop_at(values.simple))
-    return view.told(values, frame, paper, thresholds, steps)
+    return _told(view, values, frame, paper, thresholds, steps)
 
 
 def hierarchy_for(
@@ -165,72 +150,32 @@ def has_hierarchy(
 
 
 def _nested_key(frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hashable:
-    flat = _flat_key(frame, paper, values, counts)
+    flat = flat_key(frame, paper, values, counts)
     return flat, values.count, values.method, values.thresholds, values.smallest_mm2
 
 
-def _flat_key(frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hashable:
-    return frame, paper, (values.detail, counts) if counts else (0.0, ()), values.areas
-
-
-def _flat(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Flat:
-    """The picture flattened, the same for all thresholds."""
-
-    def made() -> Flat:
-        lightness = _View.of(picture, frame, paper, LONGEST_PX).framed.values
-        weight = border_weight(lightness.shape, frame, paper, counts, values.detail, values.areas)
-        return flat_of(lightness, weight)
-
-    return _FLAT.of(picture, _flat_key(frame, paper, values, counts), made)
-
-
 def _nested(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hierarchy:
-    flat = _flat(picture, frame, paper, values, counts)
-    view = _View.of(picture, frame, paper, LONGEST_PX)
+    flat = flat_for(picture, frame, paper, values, counts)
+    view = View.of(picture, frame, paper, LONGEST_PX)
     thresholds, means = view.parted(values)
     return hierarchy_of(flat, thresholds, means, values.smallest_mm2 / view.mm_per_px**2)
 
 
-@dataclass(frozen=True, eq=False, slots=True)
-class _View:
-    """The framed picture as it is and smoothed, and its size on the sheet."""
-
-    framed: Framed
-    smooth: NDArray[np.float32]
-    mm_per_px: float
-
-    @classmethod
-    def of(cls, picture: Picture, frame: Frame, paper: Paper, longest_px: int) -> _View:
-        """Made once for each picture and frame."""
-        make_sure()
-        framed, smooth = _SMOOTHED.of(
-            picture, (frame, paper, longest_px), lambda: _framed_and_smoothed(picture, frame, paper, longest_px)
-        )
-        return cls(framed, smooth, picture_box(paper, frame).width / framed.values.shape[1])
-
-    def parted(self, values: ValuePlan) -> tuple[tuple[float, ...], tuple[float, ...]]:
-        """Where the values part for a fit, and their means."""
-        thresholds = self.thresholds(values)
-        means = _shown(self.framed.values, divided(self.smooth, thresholds), values.count, thresholds)
-        if values.method == "found":  # the picture decides: each pixel goes to the value it is nearest to
-            thresholds = tuple((a + b) / 2 for a, b in pairwise(means))
-        return thresholds, means
-
-    def thresholds(self, values: ValuePlan) -> tuple[float, ...]:
-        """Where the values part, found on what the photo covers."""
-        bare = self.framed.bare
-        return thresholds_for(values, self.smooth if bare is None else Framed(self.smooth, bare).covered)
-
-    def told(
-        self, values: ValuePlan, frame: Frame, paper: Paper, thresholds: tuple[float, ...], steps: NDArray[np.uint8]
-    ) -> FlatMasses:
-        """The masses with what was changed by hand."""
-        unfit: tuple[Unfit, ...] = ()
-        if values.changes:
-            steps, unfit = with_changes(steps, values, frame, paper)
-            steps = without_small(steps, values.smallest_mm2 / self.mm_per_px**2)
-        shown = _shown(self.smooth, steps, values.count, thresholds)
-        return FlatMasses(self.framed.values, thresholds, steps, shown, unfit)
+def _told(
+    view: View,
+    values: ValuePlan,
+    frame: Frame,
+    paper: Paper,
+    thresholds: tuple[float, ...],
+    steps: NDArray[np.uint8],
+) -> FlatMasses:
+    """The masses with what was changed by hand."""
+    unfit: tuple[Unfit, ...] = ()
+    if values.changes:
+        steps, unfit = with_changes(steps, values, frame, paper)
+        steps = without_small(steps, values.smallest_mm2 / view.mm_per_px**2)
+    shown = shown_of(view.smooth, steps, values.count, thresholds)
+    return FlatMasses(view.framed.values, thresholds, steps, shown, unfit)
 
 
 def find_masses(
@@ -284,30 +229,6 @@ def _on_sheet(
     sides = np.hypot(*np.diff(points, axis=0).T)
     sides[begins - 1] = 0
     return tuple(np.split(points, begins)), float(sides.sum())
-
-
-def _framed_and_smoothed(
-    picture: Picture, frame: Frame, paper: Paper, longest_px: int
-) -> tuple[Framed, NDArray[np.float32]]:
-    framed = framed_lightness(picture, frame, paper, longest_px)
-    framed = Framed(np.ascontiguousarray(framed.values), framed.bare)  # what is laid out anew would be compiled anew
-    return framed, _smoothed(framed.values, longest_px / LONGEST_PX)
-
-
-def _smoothed(values: NDArray[np.float32], scale: float) -> NDArray[np.float32]:
-    """Edge-preserving smoothing: a median for the specks, a bilateral filter for the texture."""
-    if min(values.shape) < 3:
-        return values
-    eight = cv2.medianBlur(np.round(values * 2.55).astype(np.uint8), 5 if scale > 0.7 else 3)
-    return np.asarray(cv2.bilateralFilter(eight, 7 if scale > 0.7 else 3, 28, 5 * scale), np.float32) / np.float32(2.55)
-
-
-def _shown(
-    values: NDArray[np.float32], steps: NDArray[np.uint8], count: int, thresholds: tuple[float, ...]
-) -> tuple[float, ...]:
-    """The mean L* of each value's own pixels; the middle of its interval where it has none."""
-    edges, (numbers, totals, _) = (0.0, *thresholds, 100.0), sums_of(steps, values, count)
-    return tuple(float(totals[k] / numbers[k]) if numbers[k] else (edges[k] + edges[k + 1]) / 2 for k in range(count))
 
 
 @compiled

@@ -73,7 +73,8 @@ def _quick(
 ) -> FlatPicture:
     """What the flattened picture tells where it is there; otherwise a plain division, of a small picture where asked
     for."""
-    from mild_compass.craft.values.masses import LONGEST_PX, is_flattened, near_masses, quick_masses
+    from mild_compass.craft.values.masses import near_masses, quick_masses
+    from mild_compass.craft.values.prepared import LONGEST_PX, is_flattened
 
     if is_flattened(picture, frame, paper, values, counts):
         flat = near_masses(picture, frame, paper, values, counts)
@@ -102,8 +103,8 @@ def _drawn(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, coun
 
 def _come_at_once(key: Key) -> bool:
     """Whether the picture is flattened already: then the masses are there before a quick idea would help."""
-    masses = sys.modules.get("mild_compass.craft.values.masses")
-    return masses is not None and masses.is_flattened(*key)
+    prepared = sys.modules.get("mild_compass.craft.values.prepared")
+    return prepared is not None and prepared.is_flattened(*key)
 
 
 def _loops_are_ready() -> bool:
