@@ -21,6 +21,7 @@ from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.sheet import SheetPlan
 from mild_compass.plan.tones import ValuePlan
+from mild_compass.studio.derived.masses import DRAWN_PX
 from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.files.page_makers import value_strip
 
@@ -237,7 +238,7 @@ def test_near_enough_the_outlines_themselves_are_painted(bench: Hand):
     bench.window.board.fill = "masses"
     drawn = bench.window.computed.drawn_masses
     assert drawn is not None
-    assert drawn.image.width() == 1800
+    assert drawn.image.width() == DRAWN_PX
     far = board.grab().toImage()
     for _ in range(24):
         board.zoom(1.25)
