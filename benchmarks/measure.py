@@ -654,7 +654,8 @@ def suggest_sets() -> dict:
 
 
 def threshold_drag() -> dict:
-    """From letting a threshold go until the masses are shown anew, on a 24 MP photo; the fitted ones follow."""
+    """From letting a threshold go until its masses are shown with their outlines, on a 24 MP photo, nothing of them
+    begun before."""
     from mild_compass.plan.edits.values import change_values
     from mild_compass.plan.tones import ValuePlan
 
@@ -673,7 +674,7 @@ def threshold_drag() -> dict:
             times.append(1000 * (time.perf_counter() - start))
             _until(app, lambda: window.idle)
         window.close_down()
-    return result("threshold_drag", statistics.median(times), "ms until the masses are shown anew", 100.0)
+    return result("threshold_drag", statistics.median(times), "ms until the masses are shown with outlines", 100.0)
 
 
 def a1_tiles() -> dict:
