@@ -35,7 +35,7 @@ from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.edits.values import change_mass, next_mass_id, remove_mass_change, set_focus, set_pulls
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Departure, Frame, Plan
+from mild_compass.plan.model import Departure, Frame, Paper, Plan
 from mild_compass.plan.tones import MEDIA, MassChange, MediumPlan, Pull, ValuePlan
 
 SHEET = paper("A3", across=True)
@@ -220,22 +220,37 @@ def test_noise_falls_into_shapes_of_the_smallest_size_and_turning_the_picture_tu
     assert float((np.rot90(first.steps) == other.steps).mean()) > 0.97
 
 
-@pytest.mark.parametrize("name", ["lantern-bench", "glasshouse-good"])
-def test_the_masses_of_a_photo_turned_by_90_degrees_are_the_same_turned(name):
+def turned_photo(name: str) -> tuple[Picture, Picture, Paper]:
+    """A part of a photo, the same turned by 90°, and the sheet turned with it."""
     rgb = read_proxy((PHOTOS / f"{name}.jpg").read_bytes(), name).rgb[100:500, 100:700].copy()
-    level, turned = Picture(rgb, 600, 400), Picture(np.ascontiguousarray(np.rot90(rgb)), 400, 600)
-    across = replace(SHEET, width_mm=SHEET.height_mm, height_mm=SHEET.width_mm)
-    values = ValuePlan(4, smallest_mm2=60.0)
+    turned = Picture(np.ascontiguousarray(np.rot90(rgb)), 400, 600)
+    return Picture(rgb, 600, 400), turned, replace(SHEET, width_mm=SHEET.height_mm, height_mm=SHEET.width_mm)
+
+
+@pytest.mark.parametrize("name", ["lantern-bench", "glasshouse-good"])
+def test_the_masses_of_a_photo_turned_by_90_degrees_are_the_same_turned_while_all_shapes_are_kept(name):
+    level, turned, across = turned_photo(name)
+    values = ValuePlan(4, smallest_mm2=60.0, simple=0.0)
     first = quick_masses(level, whole(level), SHEET, values)
     other = quick_masses(turned, whole(turned), across, values)
     assert (np.rot90(first.steps) == other.steps).all()
-    # A border may lie a pixel further where the picture is turned, and which of two shapes goes first hang on a hair.
-    for simple, alike in ((0.0, 0.97), (values.simple, 0.93)):
-        wanted = replace(values, simple=simple)
-        fitted = find_masses(level, whole(level), SHEET, wanted)
-        over = find_masses(turned, whole(turned), across, wanted)
-        assert float((np.rot90(fitted.steps) == over.steps).mean()) > alike
-        assert fitted.shares == pytest.approx(over.shares, abs=0.03 if simple else 0.01)
+    fitted, over = find_masses(level, whole(level), SHEET, values), find_masses(turned, whole(turned), across, values)
+    assert float((np.rot90(fitted.steps) == over.steps).mean()) > 0.97
+    assert fitted.shares == pytest.approx(over.shares, abs=0.01)
+
+
+HANGS = "which of two shapes goes first hangs on a hair here: 94 % of the pixels are the same"
+
+
+@pytest.mark.parametrize(
+    "name", ["lantern-bench", pytest.param("glasshouse-good", marks=pytest.mark.xfail(strict=True, reason=HANGS))]
+)
+def test_the_masses_of_a_photo_turned_by_90_degrees_are_the_same_turned(name):
+    level, turned, across = turned_photo(name)
+    values = ValuePlan(4, smallest_mm2=60.0)
+    fitted, over = find_masses(level, whole(level), SHEET, values), find_masses(turned, whole(turned), across, values)
+    assert float((np.rot90(fitted.steps) == over.steps).mean()) > 0.97
+    assert fitted.shares == pytest.approx(over.shares, abs=0.01)
 
 
 # -- reads ----------------------------------------------------------------------------------------------------
