@@ -43,8 +43,9 @@ class Wrapped(QLabel):
         self.setTextFormat(Qt.TextFormat.PlainText)
 
     def setText(self, text: str) -> None:
-        super().setText(text)
-        self._fit()
+        if text != self.text():
+            super().setText(text)
+            self._fit()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -236,25 +236,32 @@ class StudyView(QWidget):
             self._dim_outside(painter, sheet)
         else:
             self._paint_sheet(painter, sheet)
-        drawing = self.drawing()
-        if drawing is not None and not plain:
-            self._paint_drawing(painter, drawing, sheet)
-        if self.with_rulers and not plain:
-            paper = self.plan.paper
-            box = sheet_box(paper) if self.mode == "sheet" else self._box()
-            draw_rulers(painter, sheet, box, self.computed.unit, False)
         if not plain:
+            self._paint_over(painter, sheet)
             if self.shown_place is None:
                 self.paint_marks(painter, sheet)
             self._paint_place(painter, sheet)
         self._paint_cross(painter, sheet)
 
-    def _paint_drawing(self, painter: QPainter, drawing: Drawing, sheet: Sight) -> None:
-        """The layers; a large drawing is drawn once for a sight, then only copied, so that a hand can move over it."""
-        if sum(len(layer.strokes) for layer in drawing.layers) < MANY_STROKES:
-            draw_layers(painter, drawing, sheet)
+    def _paint_over(self, painter: QPainter, sheet: Sight) -> None:
+        """The layers and the rulers, kept for a sight so that a hand can move over them; where there are few strokes
+        words are drawn anew each time, for they give way to one another."""
+        drawing, paper = self.drawing(), self.plan.paper
+        box = sheet_box(paper) if self.mode == "sheet" else self._box()
+
+        def paint(on: QPainter) -> None:
+            if drawing is not None:
+                draw_layers(on, drawing, sheet)
+            if self.with_rulers:
+                draw_rulers(on, sheet, box, self.computed.unit, False)
+
+        layers = drawing.layers if drawing is not None else ()
+        many = sum(len(layer.strokes) for layer in layers) >= MANY_STROKES
+        if any(layer.labels for layer in layers) and not many:
+            paint(painter)
             return
-        self._overlay.show(painter, self, (drawing, sheet), lambda on: draw_layers(on, drawing, sheet))
+        key = (drawing, sheet, box, self.computed.unit, self.with_rulers)
+        self._overlay.show(painter, self, key, paint, at_once=many)
 
     def way(self) -> Way:
         """The form of the photo that is wanted now."""
@@ -336,7 +343,8 @@ class StudyView(QWidget):
             self._lay_sheet(painter, sheet)
             return
         key = (masses.cacheKey(), sheet, self.surround, self.plan.paper, self.study.frame)
-        self._laid.show(painter, self, key, lambda on: self._lay_sheet(on, sheet), QColor(self.surround))
+        held = self.computed.in_gesture  # it is shown several times before it changes
+        self._laid.show(painter, self, key, lambda on: self._lay_sheet(on, sheet), QColor(self.surround), held)
 
     def _lay_sheet(self, painter: QPainter, sheet: Sight) -> None:
         paper = self.plan.paper

@@ -99,7 +99,7 @@ class MassesInstrument(Instrument):
         masses = self.desk.computed.masses if self.desk.computed.masses_current else None
         if masses is None:
             return "Finding the shapes …"
-        return f"{sum(masses.counts)} shapes, {masses.border_mm / 10:.0f} cm of border to draw."
+        return f"{sum(masses.counts)} shapes, {masses.border_mm / 10:.0f} cm of border."
 
     def _preview(self, **changes: Any) -> None:
         self.desk.session.preview(change_values(replace(self.desk.study.values, **changes)))
