@@ -25,7 +25,7 @@ from mild_compass.craft.values.hierarchy import flat_of, hierarchy_of
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import mass_shapes
-from mild_compass.craft.values.shapes import borders_of, shapes_of
+from mild_compass.craft.values.shapes import shapes_of
 from mild_compass.craft.values.tracing import Crossing, chains_of_labels
 from mild_compass.craft.values.trial import try_all
 from mild_compass.plan.tones import ValuePlan
@@ -81,7 +81,8 @@ def test_compiled_loops_are_what_they_are_as_plain_python(seed, monkeypatch):
 def test_connected_shapes_are_those_of_a_public_library(seed):
     """SciPy's ndimage.label, value by value."""
     steps = stepped(made(seed))
-    labels, values = shapes_of(steps)
+    shapes = shapes_of(steps)
+    labels, values = shapes.labels(), shapes.values
     count = 0
     for value in range(3):
         parts, found = ndimage.label(steps == value)
@@ -91,17 +92,19 @@ def test_connected_shapes_are_those_of_a_public_library(seed):
         count += found
     assert len(values) == count == labels.max() + 1
     assert (values[labels] == steps).all()
+    assert (shapes.filled(values.astype(np.uint8)) == steps).all()
+    assert (shapes.areas() == np.bincount(labels.ravel())).all()
 
 
 def test_borders_between_shapes_are_counted_once_and_weighed():
     steps = np.zeros((6, 9), np.uint8)
     steps[2:4, 3:6] = 1
-    labels, _ = shapes_of(steps)
-    one, other, length = borders_of(labels)
+    shapes = shapes_of(steps)
+    one, other, length = shapes.borders()
     assert (one.tolist(), other.tolist(), length.tolist()) == ([0], [1], [10.0])
     weight = np.ones((6, 9), np.float32)
     weight[2:4, 3:6] = 3.0
-    assert borders_of(labels, weight)[2].tolist() == [20.0]
+    assert shapes.borders(weight)[2].tolist() == [20.0]
 
 
 @pytest.mark.parametrize("seed", range(4))

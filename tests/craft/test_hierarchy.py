@@ -67,11 +67,10 @@ def stops(request):
 def test_every_shape_of_a_coarser_stop_is_a_union_of_finer_ones(stops):
     _, nested, maps = stops
     for finer, coarser in pairwise(maps):
-        fine, _ = shapes_of(finer)
-        coarse, _ = shapes_of(coarser)
+        fine, coarse = shapes_of(finer).labels(), shapes_of(coarser).labels()
         pairs = np.unique(fine.astype(np.int64) * (int(coarse.max()) + 1) + coarse)
         assert len(pairs) == int(fine.max()) + 1
-    assert [len(shapes_of(steps)[1]) for steps in maps] == nested.counts.tolist()
+    assert [len(shapes_of(steps).values) for steps in maps] == nested.counts.tolist()
     assert nested.counts[-1] == 2
 
 
@@ -89,7 +88,7 @@ def test_they_take_less_border_for_the_same_fit_and_fit_better_in_as_many_shapes
     fit = np.array([explained(quick.raw, steps) for steps in maps])
     enough = fit >= explained(quick.raw, quick.steps)
     assert min(border(steps) for steps, good in zip(maps, enough, strict=True) if good) <= 0.92 * border(quick.steps)
-    as_many = nested.counts <= len(shapes_of(quick.steps)[1])
+    as_many = nested.counts <= len(shapes_of(quick.steps).values)
     assert fit[as_many][0] >= explained(quick.raw, quick.steps)
 
 
@@ -116,10 +115,9 @@ def test_the_last_step_never_leaves_one_shape_alone():
 def test_no_shape_is_smaller_than_the_smallest():
     picture, frame, paper = taken(photo("coffee"))
     masses = find_masses(picture, frame, paper, replace(THREE, smallest_mm2=150.0, simple=0.0))
-    _, values = shapes_of(masses.steps)
-    labels, _ = shapes_of(masses.steps)
-    assert np.bincount(labels.ravel()).min() * masses.mm_per_step_px**2 >= 149
-    assert len(values) > 2
+    areas = shapes_of(masses.steps).areas()
+    assert areas.min() * masses.mm_per_step_px**2 >= 149
+    assert len(areas) > 2
 
 
 def costs_of(values: np.ndarray, thresholds: tuple[float, ...], means: tuple[float, ...]) -> np.ndarray:

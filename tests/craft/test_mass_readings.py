@@ -161,7 +161,7 @@ def test_a_strip_between_two_darks_is_offered_to_be_joined_and_the_offer_holds(p
     assert "2 shapes instead of 3" in row.text
     after = row.remedy.apply(here, NOON)
     joined = find_masses(picture, frame, SHEET, after.study.values)
-    assert len(shapes_of(joined.steps)[1]) == join.shapes
+    assert len(shapes_of(joined.steps).values) == join.shapes
     assert isinstance(after.study.values.changes[0], MassChange)
 
 

@@ -80,7 +80,7 @@ def test_what_grows_together_is_judged_anew():
 
 def test_a_map_of_one_value_is_one_shape_and_stays():
     steps = np.full((4, 6), 2, np.uint8)
-    labels, values = shapes_of(steps)
-    assert (labels == 0).all()
-    assert values.tolist() == [2]
+    shapes = shapes_of(steps)
+    assert (shapes.labels() == 0).all()
+    assert shapes.values.tolist() == [2]
     assert (without_small(steps, 1000) == 2).all()

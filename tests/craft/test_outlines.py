@@ -110,7 +110,7 @@ def test_borders_go_from_junction_to_junction_as_a_public_library_merges_them(se
     hand = np.random.default_rng(seed)
     size = (int(hand.integers(1, 50)), int(hand.integers(1, 50)))
     soft = cv2.GaussianBlur(hand.normal(0, 1, size), (0, 0), float(hand.uniform(0.3, 4)))
-    labels, _ = shapes_of(np.digitize(soft, (-0.05, 0.05)).astype(np.uint8))
+    labels = shapes_of(np.digitize(soft, (-0.05, 0.05)).astype(np.uint8)).labels()
     chains = chains_of_labels(labels)
     here, there = np.pad(labels, 1, constant_values=-1), []
     for y, x in np.argwhere(here[1:] != here[:-1]).tolist():

@@ -18,9 +18,11 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float32]
     Steps = NDArray[np.uint8]
-    Places = NDArray[np.int64]
+    Places = NDArray[np.int32]
+    Numbers = NDArray[np.int64]
     Flags = NDArray[np.bool_]
 
+NO_VALUE = 7  # beyond the edge; there are at most seven, 0 to 6
 MOST_TURNS = 40  # where border is dearer here than there, two pixels might change over for ever
 
 
@@ -53,78 +55,105 @@ def fitted(
     A value costs its squared difference from the L* (h, w), so that two cost the same at the threshold between them,
     and each side of a pixel beside another value the ``price``, ``weight`` (h, w) times that in places.
     """
-    found = steps.copy()
     marks, rises = np.array(thresholds, np.float32), np.float32(2) * np.diff(np.array(means, np.float32))
     prices = np.full((1, 1), price, np.float32) if weight is None else np.float32(price) * weight
-    _settle(found, lightness, marks, rises, prices)
-    return found
+    return _settled(steps, lightness, marks, rises, prices)
 
 
 @compiled
-def _settle(steps: Steps, lightness: Array, marks: Array, rises: Array, prices: Array) -> None:
+def _settled(steps: Steps, lightness: Array, marks: Array, rises: Array, prices: Array) -> Steps:
+    """On a map with a rim of no value all round, its pixels numbered row after row."""
     height, width = steps.shape
-    lists = np.empty((2, steps.size), np.int64)  # of the pixels of either colour that may change
-    listed = np.zeros(steps.shape, np.bool_)
-    numbers = _list_borders(steps, lists, listed)
+    rimmed, wide = np.full((height + 2, width + 2), NO_VALUE, np.uint8), width + 2
+    rimmed[1:-1, 1:-1] = steps
+    values, light, dear = rimmed.ravel(), _rimmed(lightness), _rimmed(prices) if prices.size > 1 else prices.ravel()
+    lists = np.empty((2, values.size), np.int32)  # of the pixels of either colour that may change
+    listed = np.zeros(values.size, np.bool_)
+    numbers = _list_borders(rimmed, lists, listed)
     for turn in range(MOST_TURNS):  # pixels of one colour do not touch: they may change at once
         now, then, number = lists[turn % 2], lists[1 - turn % 2], numbers[turn % 2]
         if not numbers.any():
             break
-        for place in now[:number]:
-            y, x = place // width, place % width
-            listed[y, x] = False
-            price = prices[y, x] if prices.size > 1 else prices[0, 0]
-            best = _cheapest_beside(steps, lightness[y, x], marks, rises, price, y, x)
-            if best == steps[y, x]:
+        best = _cheapest(values, light, dear, marks, rises, now[:number], wide)
+        for k in range(number):
+            place = now[k]
+            listed[place] = False
+            if best[k] == values[place]:
                 continue
-            steps[y, x] = best
-            for v, u in _four(y, x, height, width):
-                if not listed[v, u] and (v != y or u != x):
-                    listed[v, u] = True
-                    then[numbers[1 - turn % 2]] = v * width + u
+            values[place] = best[k]
+            for beside in (place - wide, place + wide, place - 1, place + 1):
+                if not listed[beside] and values[beside] != NO_VALUE:
+                    listed[beside] = True
+                    then[numbers[1 - turn % 2]] = beside
                     numbers[1 - turn % 2] += 1
         numbers[turn % 2] = 0
+    return rimmed[1:-1, 1:-1].copy()
 
 
 @compiled
-def _list_borders(steps: Steps, lists: Places, listed: Flags) -> Places:
+def _rimmed(picture: Array) -> Array:
+    """A picture with a rim round it, row after row."""
+    found = np.zeros((picture.shape[0] + 2, picture.shape[1] + 2), np.float32)
+    found[1:-1, 1:-1] = picture
+    return found.ravel()
+
+
+@compiled
+def _list_borders(rimmed: Steps, lists: Places, listed: Flags) -> Numbers:
     """List the pixels beside another value: how many of either colour."""
-    height, width = steps.shape
-    numbers, differs = np.zeros(2, np.int64), np.zeros(width + 1, np.bool_)
-    for y in range(height):
-        above, below, here = max(y - 1, 0), min(y + 1, height - 1), listed[y]
-        for x in range(1, width):
-            differs[x] = steps[y, x] != steps[y, x - 1]
-        for x in range(width):
-            upright = (steps[above, x] != steps[y, x]) | (steps[below, x] != steps[y, x])
-            here[x] = upright | differs[x] | differs[x + 1]
-        for x in range(width):
-            if here[x]:
-                colour = (y + x) % 2
-                lists[colour, numbers[colour]] = y * width + x
-                numbers[colour] += 1
+    height, wide = rimmed.shape
+    at_border = listed.reshape(rimmed.shape)
+    for y in range(1, height - 1):
+        above, row, below, here = rimmed[y - 1], rimmed[y], rimmed[y + 1], at_border[y]
+        for x in range(1, wide - 1):
+            upright = _differ(row[x], above[x]) | _differ(row[x], below[x])
+            here[x] = upright | _differ(row[x], row[x - 1]) | _differ(row[x], row[x + 1])
+    numbers = np.zeros(2, np.int64)
+    for colour in range(2):
+        count, into = np.uint64(0), lists[colour]  # without a sign it is not looked at whether it counts from the end
+        for y in range(1, height - 1):
+            for x in range(1 + (y + 1 + colour) % 2, wide - 1, 2):
+                into[count] = np.int32(y * wide + x)
+                count += np.uint64(at_border[y, x])
+        numbers[colour] = np.int64(count)
     return numbers
 
 
 @compiled
-def _cheapest_beside(
-    steps: Steps, lightness: np.float32, marks: Array, rises: Array, price: np.float32, y: int, x: int
-) -> int:
-    """The value that costs a pixel least, its four neighbours being as they are; the darker of equal ones."""
-    (a, i), (b, j), (c, m), (d, n) = _four(y, x, *steps.shape)
-    one, two, three, four = steps[a, i], steps[b, j], steps[c, m], steps[d, n]
-    best, least, dearer = 0, np.float32(np.inf), np.float32(0)
-    for k in range(len(marks) + 1):
-        if k:
-            dearer += rises[k - 1] * (marks[k - 1] - lightness)
-        alike = np.float32(int(one == k) + int(two == k) + int(three == k) + int(four == k))
-        cost = dearer - price * alike
-        if cost < least:
-            best, least = k, cost
+def _differ(one: np.uint8, other: np.uint8) -> bool:
+    return bool(one != other) & bool(other != NO_VALUE)
+
+
+@compiled
+def _cheapest(values: Steps, light: Array, dear: Array, marks: Array, rises: Array, places: Places, wide: int) -> Steps:
+    """The value that costs each listed pixel least, its four neighbours being as they are; the darker of equal ones."""
+    alike, here, price = _beside(values, light, dear, places, wide)
+    best, least, dearer = np.zeros(len(places), np.uint8), np.empty(len(places), np.float32), np.zeros_like(here)
+    for k in range(len(places)):
+        least[k] = -price[k] * np.float32(np.int32(alike[k] & np.uint32(15)))
+    for value in range(1, len(marks) + 1):
+        mark, rise, shift = marks[value - 1], rises[value - 1], np.uint32(4 * value)
+        for k in range(len(places)):
+            dearer[k] += rise * (mark - here[k])
+            cost = dearer[k] - price[k] * np.float32(np.int32((alike[k] >> shift) & np.uint32(15)))
+            best[k] = np.uint8(value) if cost < least[k] else best[k]
+            least[k] = min(cost, least[k])
     return best
 
 
 @compiled
-def _four(y: int, x: int, height: int, width: int) -> tuple[tuple[int, int], ...]:
-    """The four neighbours of a pixel; beyond the edge it is its own."""
-    return (max(y - 1, 0), x), (min(y + 1, height - 1), x), (y, max(x - 1, 0)), (y, min(x + 1, width - 1))
+def _beside(
+    values: Steps, light: Array, dear: Array, places: Places, wide: int
+) -> tuple[NDArray[np.uint32], Array, Array]:
+    """How many neighbours of each listed pixel have each value, four bits for each; its L*; and the price there."""
+    alike = np.empty(len(places), np.uint32)
+    here, price = np.empty(len(places), np.float32), np.full(len(places), dear[0])
+    for k in range(len(places)):
+        place, counted = places[k], np.uint32(0)
+        for beside in (place - wide, place + wide, place - 1, place + 1):
+            counted += np.uint32(1) << np.uint32(4 * values[beside])
+        alike[k], here[k] = counted, light[place]
+    if len(dear) > 1:
+        for k in range(len(places)):
+            price[k] = dear[places[k]]
+    return alike, here, price

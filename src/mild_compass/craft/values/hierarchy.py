@@ -14,19 +14,18 @@ import numpy as np
 
 from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.compiled import compiled
-from mild_compass.craft.values.fitting import divided, fitted
+from mild_compass.craft.values.fitting import NO_VALUE, divided, fitted
 from mild_compass.craft.values.flattening import flattened
 from mild_compass.craft.values.order import merging_order, stops_of
-from mild_compass.craft.values.shapes import areas_of, borders_of, shapes_of, sums_of
+from mild_compass.craft.values.shapes import Shapes, shapes_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.craft.values.shapes import Labels
-
     Array = NDArray[np.float64]
     Flags = NDArray[np.bool_]
     Lightness = NDArray[np.float32]
+    Labels = NDArray[np.int32]
     Numbers = NDArray[np.int64]
     Steps = NDArray[np.uint8]
 
@@ -45,15 +44,13 @@ SIMPLEST = 100.0
 class Hierarchy:
     """Nested shapes of a picture.
 
-    ``labels`` (h, w) numbers the crumbs; ``values`` (n,) are theirs at the beginning. Step k gives the shape of crumb
-    ``moved[k]`` the value ``to[k]`` and joins it with the shapes of its new value beside it: crumb ``gone[j]`` goes to
-    crumb ``taker[j]``, for j up to ``joined[k]``. The arrays of stops tell where one may stand: how many steps that is,
-    its price in variances, the loss of fit (L*² · px), the border (px) and the shapes that are left; loss and border
-    are monotone.
+    ``crumbs`` (n,) are the shapes at the beginning. Step k gives the shape of crumb ``moved[k]`` the value ``to[k]``
+    and joins it with the shapes of its new value beside it: crumb ``gone[j]`` goes to crumb ``taker[j]``, for j up to
+    ``joined[k]``. The arrays of stops tell where one may stand: how many steps that is, its price in variances, the
+    loss of fit (L*² · px), the border (px) and the shapes that are left; loss and border are monotone.
     """
 
-    labels: Labels
-    values: Steps
+    crumbs: Shapes
     moved: Numbers
     to: Steps
     joined: Numbers
@@ -73,16 +70,16 @@ class Hierarchy:
 
     def steps_at(self, stop: int) -> Steps:
         """The value of each pixel (h, w) at a stop."""
-        values, owner, count = self.values.copy(), np.arange(len(self.values)), int(self.stop_steps[stop])
+        values, owner, count = self.crumbs.values.copy(), np.arange(len(self.crumbs.values)), int(self.stop_steps[stop])
         values[self.moved[:count]] = self.to[:count]  # of several the last
         joined = int(self.joined[count - 1]) if count else 0
         owner[self.gone[:joined]] = self.taker[:joined]
-        return _valued(self.labels, owner, values)
+        return self.crumbs.filled(_told(owner, values))
 
 
 @compiled
-def _valued(labels: Labels, owner: Numbers, values: Steps) -> Steps:
-    """The value of each pixel (h, w): that of the crumb which its own has gone to, from one to the next."""
+def _told(owner: Numbers, values: Numbers) -> Steps:
+    """The value of each crumb (n,): that of the one which its own has gone to, from one to the next."""
     told = np.empty(len(owner), np.uint8)
     for crumb in range(len(owner)):
         at = crumb
@@ -90,11 +87,7 @@ def _valued(labels: Labels, owner: Numbers, values: Steps) -> Steps:
             owner[at] = owner[owner[at]]
             at = owner[at]
         told[crumb] = values[at]
-    steps = np.empty(labels.shape, np.uint8)
-    for y in range(labels.shape[0]):
-        for x in range(labels.shape[1]):
-            steps[y, x] = told[labels[y, x]]
-    return steps
+    return told
 
 
 def price_at(simple: float) -> float:
@@ -140,69 +133,64 @@ def _fitted(
 def with_islands(base: Steps, crumbs: Steps, smallest_px: float, weight: Lightness | None) -> Steps:
     """A fitted picture with the crumbs let in that touch nothing of their own value: so they can vanish again without
     moving any other border. What is too small in the picture is as if it were not there."""
-    shapes, values = shapes_of(base)
-    solid = _sizes(shapes, weight, len(values)) >= smallest_px
-    other = _others(base, crumbs, shapes, solid)
-    labels, values = shapes_of(other)
-    kept = (values > 0) & (_sizes(labels, weight, len(values)) >= smallest_px)
-    return _let_in(kept, labels, other, base, shapes, solid)
-
-
-def _sizes(labels: Labels, weight: Lightness | None, count: int) -> Array:
-    """The pixels of each shape, fewer where border is dearer."""
-    areas = areas_of(labels, count).astype(np.float64)
-    if weight is None:
-        return areas
-    return np.asarray(areas**2 / np.maximum(sums_of(labels, weight, count)[1], 1e-9))
-
-
-@compiled
-def _others(base: Steps, crumbs: Steps, shapes: Labels, solid: Flags) -> Steps:
-    """One more than the value of each pixel of the crumbs that is not the same in a solid shape of the base; 0 where it
-    is."""
-    other = np.empty_like(base)
-    for y in range(base.shape[0]):
-        for x in range(base.shape[1]):
-            same = crumbs[y, x] == base[y, x] and solid[shapes[y, x]]
-            other[y, x] = 0 if same else crumbs[y, x] + 1
-    return other
-
-
-@compiled
-def _let_in(kept: Flags, labels: Labels, other: Steps, base: Steps, shapes: Labels, solid: Flags) -> Steps:
-    """Crumbs that are kept put on the base, but those beside a pixel of their own value that is not part of them: of a
-    solid shape of the base, or another crumb's."""
-    height, width = labels.shape
-    for y in range(height):
-        for x in range(width):
-            if not other[y, x] or not kept[labels[y, x]]:
-                continue
-            for v, u in ((y, x - 1), (y, x + 1), (y - 1, x), (y + 1, x)):
-                if v < 0 or v >= height or u < 0 or u >= width or labels[v, u] == labels[y, x]:
-                    continue
-                if other[v, u] == other[y, x] or (base[v, u] + 1 == other[y, x] and solid[shapes[v, u]]):
-                    kept[labels[y, x]] = False
+    shapes = shapes_of(base)
+    solid = _sizes(shapes, weight) >= smallest_px
+    firm = base.copy()
+    _fill(firm, shapes.begins, shapes.numbers, np.where(solid, shapes.values, NO_VALUE), ~solid)
+    other = np.where(crumbs == firm, np.uint8(NO_VALUE), crumbs)
+    beside = shapes_of(other)
+    kept = (beside.values != NO_VALUE) & (_sizes(beside, weight) >= smallest_px)
+    _forget_touching(kept, firm, beside.begins, beside.numbers, beside.values)
     steps = base.copy()
-    for y in range(height):
-        for x in range(width):
-            if kept[labels[y, x]]:
-                steps[y, x] = other[y, x] - 1
+    _fill(steps, beside.begins, beside.numbers, beside.values, kept)
     return steps
+
+
+def _sizes(shapes: Shapes, weight: Lightness | None) -> Array:
+    """The pixels of each shape, fewer where border is dearer."""
+    areas = shapes.areas().astype(np.float64)
+    return areas if weight is None else np.asarray(areas**2 / np.maximum(shapes.sums(weight)[0], 1e-9))
+
+
+@compiled
+def _fill(steps: Steps, begins: Labels, numbers: Labels, values: Numbers, which: Flags) -> None:
+    """Give the pixels of some shapes their values."""
+    flat = steps.ravel()
+    for run in range(len(numbers)):
+        if which[numbers[run]]:
+            flat[begins[run] : begins[run + 1]] = values[numbers[run]]
+
+
+@compiled
+def _forget_touching(kept: Flags, firm: Steps, begins: Labels, numbers: Labels, values: Numbers) -> None:
+    """Of the shapes that are kept leave out those beside a pixel of their own value."""
+    height, width = firm.shape
+    for run in range(len(numbers)):
+        value = values[numbers[run]]
+        for place in range(begins[run], begins[run + 1] if kept[numbers[run]] else begins[run]):
+            y, x = place // width, place % width
+            for v, u in (
+                (y, max(x - 1, 0)),
+                (y, min(x + 1, width - 1)),
+                (max(y - 1, 0), x),
+                (min(y + 1, height - 1), x),
+            ):
+                if firm[v, u] == value:
+                    kept[numbers[run]] = False
 
 
 def _merged(
     steps: Steps, flat: Flat, thresholds: tuple[float, ...], means: tuple[float, ...], smallest_px: float
 ) -> Hierarchy:
-    labels, values = shapes_of(steps)
-    sizes = _sizes(labels, flat.weight, len(values)) / max(smallest_px, 1e-9)
+    crumbs = shapes_of(steps)
+    sizes = _sizes(crumbs, flat.weight) / max(smallest_px, 1e-9)
     shape_price = PRICE_OF_A_SHAPE * max(steps.shape) / 600
-    each = _costs(labels, flat.lightness, thresholds, means, len(values))
-    order = merging_order(values.copy(), each, sizes, *borders_of(labels, flat.weight), shape_price)
+    each = _costs(crumbs, flat.lightness, thresholds, means)
+    order = merging_order(crumbs.values.copy(), each, sizes, *crumbs.borders(flat.weight), shape_price)
     price = order.price / flat.variance
     stops = stops_of(order.forced, price, order.loss)
     return Hierarchy(
-        labels,
-        values.astype(np.uint8),
+        crumbs,
         order.moved,
         order.to.astype(np.uint8),
         order.joined[1:],
@@ -212,16 +200,14 @@ def _merged(
         price[stops],
         order.loss[stops],
         order.border[stops],
-        len(values) - order.joined[stops],
+        len(crumbs.values) - order.joined[stops],
     )
 
 
-def _costs(
-    labels: Labels, lightness: Lightness, thresholds: tuple[float, ...], means: tuple[float, ...], count: int
-) -> Array:
+def _costs(shapes: Shapes, lightness: Lightness, thresholds: tuple[float, ...], means: tuple[float, ...]) -> Array:
     """What each value costs each shape (count, n): its squared differences, so that two values cost the same at the
     threshold between them."""
-    areas, sums, squares = sums_of(labels, lightness, count)
+    areas, (sums, squares) = shapes.areas(), shapes.sums(lightness)
     found = [squares - 2 * means[0] * sums + areas * means[0] ** 2]
     for k, mark in enumerate(thresholds):
         found.append(found[-1] + 2 * (means[k + 1] - means[k]) * (mark * areas - sums))

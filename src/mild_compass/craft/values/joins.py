@@ -61,7 +61,7 @@ def _found(masses: Masses, smallest_mm2: float) -> tuple[Join, ...]:
         if not inside.any():
             continue
         steps = without_small(np.where(mask, np.uint8(value), masses.steps), smallest_px)
-        count = len(shapes_of(steps)[1])
+        count = len(shapes_of(steps).values)
         if count >= now:
             continue
         values = masses.lightness[inside].astype(np.float64)

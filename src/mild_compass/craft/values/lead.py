@@ -55,7 +55,7 @@ def led_lines(
 
 
 def _lead(nested: Hierarchy, frame: Frame, paper: Paper, subjects: tuple[Counts, ...]) -> Lead:
-    height, width = nested.labels.shape
+    height, width = nested.crumbs.shape
     standing = np.zeros((height, width), np.float32)
     wide = np.ones((NEAR_PX, NEAR_PX), np.uint8)
     for simple in SIMPLER:

@@ -22,7 +22,6 @@ from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.prepared import LONGEST_PX, View, flat_for, flat_key, shown_of
-from mild_compass.craft.values.shapes import areas_of
 from mild_compass.craft.values.tracing import Crossing
 
 if TYPE_CHECKING:
@@ -197,14 +196,14 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
     box = picture_box(paper, frame)
     mm_per_px = box.width / raw.shape[1]
     shapes = mass_shapes(steps, values.softness_mm / mm_per_px, Crossing(raw, steps, flat.shown))
-    numbers = areas_of(steps, values.count)
+    shares = tuple(np.count_nonzero(steps == value) / steps.size for value in range(values.count))
     areas = shapely.area(shapes.polygons)
     borders_mm, border_mm = _on_sheet(shapes, np.array([mm_per_px, box.height / raw.shape[0]]), np.array(box[:2]))
     return Masses(
         flat.thresholds,
         steps,
         flat.shown,
-        tuple((numbers / steps.size).tolist()),
+        shares,
         tuple(int((shapes.values == value).sum()) for value in range(values.count)),
         shapes,
         borders_mm,

@@ -9,7 +9,7 @@ import numpy as np
 
 from mild_compass.craft.compiled import compiled
 from mild_compass.craft.values.neighbours import NONE, around, join, neighbours_of
-from mild_compass.craft.values.shapes import areas_of, borders_of, shapes_of
+from mild_compass.craft.values.shapes import shapes_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -23,12 +23,11 @@ def without_small(steps: NDArray[np.uint8], smallest_px: float) -> NDArray[np.ui
     Ties go to the nearer value, then to the darker. The smallest shape goes first; a shape that has grown by
     taking in another is judged anew. Deterministic.
     """
-    labels, values = shapes_of(steps)
-    if len(values) < 2:
+    shapes = shapes_of(steps)
+    if len(shapes.values) < 2:
         return steps
-    one, other, lengths = borders_of(labels)
-    owner = _merged(areas_of(labels, len(values)), values, one, other, lengths, float(smallest_px))
-    return np.asarray(values[owner].astype(np.uint8)[labels])
+    owner = _merged(shapes.areas(), shapes.values, *shapes.borders(), float(smallest_px))
+    return shapes.filled(shapes.values[owner].astype(np.uint8))
 
 
 @compiled

@@ -33,70 +33,80 @@ class Neighbours(NamedTuple):
     toward: Numbers
 
 
+# The loops take the arrays one by one: to take them out of the tuple again and again would count as using them.
+
+
 @compiled
 def neighbours_of(one: Numbers, other: Numbers, lengths: Lengths, count: int) -> Neighbours:
     """The neighbours of so many shapes, from pairs (m,) that touch and how long their border is."""
     halves = 2 * len(one)
     beyond, after, before = np.empty(halves, np.int64), np.empty(halves, np.int64), np.empty(halves, np.int64)
-    none = np.full(count, NONE, np.int64)
-    shapes = Neighbours(none.copy(), beyond, after, before, np.repeat(lengths, 2), none)
+    first = np.full(count, NONE, np.int64)
     for k in range(len(one) - 1, NONE, -1):
-        _listed(shapes, 2 * k, one[k], other[k])
-        _listed(shapes, 2 * k + 1, other[k], one[k])
-    return shapes
+        for half, shape, there in ((2 * k, one[k], other[k]), (2 * k + 1, other[k], one[k])):
+            beyond[half] = there
+            _list(first, after, before, half, shape)
+    return Neighbours(first, beyond, after, before, np.repeat(lengths, 2), np.full(count, NONE, np.int64))
 
 
 @compiled
-def _listed(shapes: Neighbours, half: int, shape: int, beyond: int) -> None:
+def _list(first: Numbers, after: Numbers, before: Numbers, half: int, shape: int) -> None:
     """Put a half at the front of a shape's list."""
-    shapes.beyond[half], shapes.after[half], shapes.before[half] = beyond, shapes.first[shape], NONE
-    if shapes.first[shape] != NONE:
-        shapes.before[shapes.first[shape]] = half
-    shapes.first[shape] = half
+    after[half], before[half] = first[shape], NONE
+    if first[shape] != NONE:
+        before[first[shape]] = half
+    first[shape] = half
 
 
 @compiled
-def _unlisted(shapes: Neighbours, half: int, shape: int) -> None:
-    after, before = shapes.after[half], shapes.before[half]
-    if before == NONE:
-        shapes.first[shape] = after
+def _unlist(first: Numbers, after: Numbers, before: Numbers, half: int, shape: int) -> None:
+    if before[half] == NONE:
+        first[shape] = after[half]
     else:
-        shapes.after[before] = after
-    if after != NONE:
-        shapes.before[after] = before
-
-
-@compiled
-def around(shapes: Neighbours, shape: int) -> Numbers:
-    """The halves in a shape's list."""
-    count, half = 0, shapes.first[shape]
-    while half != NONE:
-        count, half = count + 1, shapes.after[half]
-    found, half = np.empty(count, np.int64), shapes.first[shape]
-    for k in range(count):
-        found[k], half = half, shapes.after[half]
-    return found
+        after[before[half]] = after[half]
+    if after[half] != NONE:
+        before[after[half]] = before[half]
 
 
 @compiled
 def join(shapes: Neighbours, gone: int, kept: int) -> None:
     """Let one shape be part of another: borders with the same neighbour become one."""
-    toward = shapes.toward
-    for half in around(shapes, kept):
-        toward[shapes.beyond[half]] = half
-    for half in around(shapes, gone):
-        beyond, twin = shapes.beyond[half], half ^ 1
-        known = toward[beyond]
-        if beyond == kept:
-            _unlisted(shapes, twin, kept)
+    first, beyond, after, before, length, toward = shapes
+    _point(first, beyond, after, toward, kept, True)
+    half = first[gone]
+    while half != NONE:
+        there, next_, known = beyond[half], after[half], toward[beyond[half]]
+        if there == kept:
+            _unlist(first, after, before, half ^ 1, kept)
         elif known != NONE:
-            _unlisted(shapes, twin, beyond)
-            shapes.length[known] += shapes.length[half]
-            shapes.length[known ^ 1] = shapes.length[known]
+            _unlist(first, after, before, half ^ 1, there)
+            length[known] += length[half]
+            length[known ^ 1] = length[known]
         else:
-            shapes.beyond[twin] = kept
-            _listed(shapes, half, kept, beyond)
-    shapes.first[gone] = NONE
-    toward[gone] = NONE
-    for half in around(shapes, kept):
-        toward[shapes.beyond[half]] = NONE
+            beyond[half ^ 1] = kept
+            _list(first, after, before, half, kept)
+        half = next_
+    first[gone] = toward[gone] = NONE
+    _point(first, beyond, after, toward, kept, False)
+
+
+@compiled
+def _point(first: Numbers, beyond: Numbers, after: Numbers, toward: Numbers, shape: int, there: bool) -> None:
+    """Note at each neighbour of a shape the half that leads there, or no more."""
+    half = first[shape]
+    while half != NONE:
+        toward[beyond[half]] = half if there else NONE
+        half = after[half]
+
+
+@compiled
+def around(shapes: Neighbours, shape: int) -> Numbers:
+    """The halves in a shape's list."""
+    first, _, after, _, _, _ = shapes
+    count, half = 0, first[shape]
+    while half != NONE:
+        count, half = count + 1, after[half]
+    found, half = np.empty(count, np.int64), first[shape]
+    for k in range(count):
+        found[k], half = half, after[half]
+    return found

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from mild_compass.craft.compiled import compiled
-from mild_compass.craft.values.neighbours import NONE, around, join, neighbours_of
+from mild_compass.craft.values.neighbours import NONE, join, neighbours_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -60,35 +60,38 @@ def merging_order(
     for r in range(count):
         loss[0] += costs[r, values[r]]
     border[0] = lengths.sum()
-    queue = [_best(shapes, values, costs, sizes, shape_price, r, 0) for r in range(count)]
+    saved, number = np.empty(costs.shape[1]), np.empty(costs.shape[1])  # room to work in, as are these
+    beside, alike = np.empty(count, np.int64), np.empty(count, np.int64)
+    queue = [_best(shapes, values, costs, sizes, shape_price, r, 0, saved, number) for r in range(count)]
     heapq.heapify(queue)
     k, left = 0, 0
     while queue and count - left > LEAST_SHAPES:
         may_stay, ratio, _, value, r, then = heapq.heappop(queue)
         if owner[r] != r or then != age[r] or value == NONE:
             continue
-        halves = around(shapes, r)
-        touched = shapes.beyond[halves]
-        alike = values[touched] == value
-        if count - left - alike.sum() < LEAST_SHAPES:
+        many, long = _note_alike(shapes, values, r, value, alike)
+        if count - left - many < LEAST_SHAPES:
             continue
         moved[k], to[k], forced[k + 1] = r, value, not may_stay
         price[k + 1] = max(price[k], ratio) if may_stay else price[k]
         loss[k + 1] = loss[k] + (costs[r, value] - costs[r, values[r]])
-        border[k + 1] = border[k] - shapes.length[halves[alike]].sum()
+        border[k + 1] = border[k] - long
         values[r] = value
-        for each in np.sort(touched[alike]):
+        touched = _note_beside(shapes, r, beside)
+        for each in alike[:many]:
             join(shapes, each, r)
             sizes[r] += sizes[each]
-            costs[r] += costs[each]
+            for n in range(costs.shape[1]):
+                costs[r, n] += costs[each, n]
             owner[each], gone[left], taker[left], left = r, each, r, left + 1
         k += 1
         joined[k] = left
-        if alike.sum() > 1:  # who touched two of them now touches one
-            touched = shapes.beyond[around(shapes, r)]
-        for each in np.append(touched[owner[touched] == touched], r):  # for all others it is as it was
-            age[each] += 1
-            heapq.heappush(queue, _best(shapes, values, costs, sizes, shape_price, each, age[each]))
+        if many > 1:  # who touched two of them now touches one
+            touched = _note_beside(shapes, r, beside)
+        for each in beside[:touched]:  # for all others it is as it was
+            if owner[each] == each:
+                age[each] += 1
+                heapq.heappush(queue, _best(shapes, values, costs, sizes, shape_price, each, age[each], saved, number))
     return Order(
         moved[:k],
         to[:k],
@@ -103,16 +106,54 @@ def merging_order(
 
 
 @compiled
+def _note_beside(shapes: Neighbours, r: int, beside: Numbers) -> int:
+    """Put a shape and its neighbours into ``beside``: how many."""
+    beyond, after = shapes.beyond, shapes.after
+    beside[0], count, half = r, 1, shapes.first[r]
+    while half != NONE:
+        beside[count] = beyond[half]
+        count, half = count + 1, after[half]
+    return count
+
+
+@compiled
+def _note_alike(shapes: Neighbours, values: Numbers, r: int, value: int, alike: Numbers) -> tuple[int, float]:
+    """Put the neighbours of a shape that have a value into ``alike``, in order: how many, and how long their border
+    with it is."""
+    beyond, after, length = shapes.beyond, shapes.after, shapes.length
+    count, long, half = 0, 0.0, shapes.first[r]
+    while half != NONE:
+        if values[beyond[half]] == value:
+            alike[count] = beyond[half]
+            count, long = count + 1, long + length[half]
+        half = after[half]
+    alike[:count].sort()
+    return count, long
+
+
+@compiled
 def _best(
-    shapes: Neighbours, values: Numbers, costs: Array, sizes: Array, shape_price: float, r: int, age: int
+    shapes: Neighbours,
+    values: Numbers,
+    costs: Array,
+    sizes: Array,
+    shape_price: float,
+    r: int,
+    age: int,
+    saved: Array,
+    number: Array,
 ) -> tuple[int, float, float, int, int, int]:
     """The cheapest value of a neighbour for a shape: whether it may stay, the price, its size, the value; NONE where it
-    has no neighbours."""
-    saved, number = np.zeros(costs.shape[1]), np.zeros(costs.shape[1])
-    for half in around(shapes, r):
-        value = values[shapes.beyond[half]]
-        saved[value] += shapes.length[half]
+    has no neighbours. There is room (k,) to add up what would be ``saved`` and the ``number`` of neighbours."""
+    beyond, after, length = shapes.beyond, shapes.after, shapes.length
+    for value in range(costs.shape[1]):
+        saved[value] = number[value] = 0
+    half = shapes.first[r]
+    while half != NONE:
+        value = values[beyond[half]]
+        saved[value] += length[half]
         number[value] += 1
+        half = after[half]
     may_stay, best, least = int(sizes[r] >= 1), NONE, np.inf
     for value in range(costs.shape[1]):
         if number[value]:

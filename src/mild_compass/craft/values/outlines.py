@@ -54,7 +54,8 @@ def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing
     A border leaves the pixels' by at most half of ``rounding_px``; with 0 it stays on them. Every pixel belongs to
     exactly one polygon and the areas add up to h·w.
     """
-    labels, values = shapes_of(steps)
+    shapes = shapes_of(steps)
+    labels, values = shapes.labels(), shapes.values
     chains = chains_of_labels(labels, crossing if rounding_px > 0 else None)
     size = (labels.shape[1], labels.shape[0])
     checkpoint()

@@ -91,7 +91,7 @@ def shown_of(
     values: NDArray[np.float32], steps: NDArray[np.uint8], count: int, thresholds: tuple[float, ...]
 ) -> tuple[float, ...]:
     """The mean L* of each value's own pixels; the middle of its interval where it has none."""
-    edges, (numbers, totals, _) = (0.0, *thresholds, 100.0), sums_of(steps, values, count)
+    edges, (numbers, totals) = (0.0, *thresholds, 100.0), sums_of(steps, values, count)
     return tuple(float(totals[k] / numbers[k]) if numbers[k] else (edges[k] + edges[k + 1]) / 2 for k in range(count))
 
 

@@ -1,8 +1,8 @@
-"""Connected shapes of a value map, what is in each, and which touch: the loops over its pixels."""
+"""Connected shapes of a value map, what is in each, and which touch: found by runs of pixels, row by row."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 
@@ -13,7 +13,6 @@ if TYPE_CHECKING:
 
     Steps = NDArray[np.uint8]
     Labels = NDArray[np.int32]
-    AnyLabels = NDArray[np.int32] | NDArray[np.uint8]
     Numbers = NDArray[np.int64]
     Weights = NDArray[np.float32]
     Sums = NDArray[np.float64]
@@ -21,155 +20,200 @@ if TYPE_CHECKING:
 MOST_VALUES = 256
 
 
-def shapes_of(steps: Steps) -> tuple[Labels, Numbers]:
-    """Connected shapes (side by side, not by corners) of a map of values (h, w): labels (h, w) and the value of each,
-    the darker first, of one value in the order in which they begin."""
-    return _labelled(np.ascontiguousarray(steps))
+class Shapes(NamedTuple):
+    """Connected shapes (side by side, not by corners), the darker first, of one value in the order in which they begin.
+
+    Each row of the map is runs of pixels of one shape: ``rows`` (h + 1,) is where its runs begin among all (r,),
+    ``begins`` (r + 1,) the pixel at which each begins, counted through the whole map, ``numbers`` (r,) its shape.
+    ``values`` (n,) are the shapes'.
+    """
+
+    rows: Numbers
+    begins: Labels
+    numbers: Labels
+    values: Numbers
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        """Height and width of the map."""
+        height = len(self.rows) - 1
+        return height, int(self.begins[-1]) // height
+
+    def labels(self) -> Labels:
+        """The number of the shape of each pixel (h, w)."""
+        return np.asarray(_filled(self.rows, self.begins, self.numbers, np.arange(len(self.values), dtype=np.int32)))
+
+    def filled(self, told: Steps) -> Steps:
+        """A map (h, w) of what is told of each shape (n,)."""
+        return np.asarray(_filled(self.rows, self.begins, self.numbers, told))
+
+    def areas(self) -> Numbers:
+        """The pixels of each shape."""
+        return _areas(self.begins, self.numbers, len(self.values))
+
+    def sums(self, of: Weights) -> tuple[Sums, Sums]:
+        """What each shape holds of a picture (h, w), and of its squares."""
+        return _sums(self.begins, self.numbers, of.ravel(), len(self.values))
+
+    def borders(self, weight: Weights | None = None) -> tuple[Numbers, Numbers, Sums]:
+        """Pairs of touching shapes, the lower number first, and how long their border is, in sides of pixels: each
+        counted as the mean ``weight`` (h, w) of its two pixels where that is given."""
+        weights = np.ones(1, np.float32) if weight is None else weight.ravel()
+        codes, lengths = _borders(self.rows, self.begins, self.numbers, weights)
+        order = np.argsort(codes)
+        return codes[order] >> 32, codes[order] & 0xFFFFFFFF, lengths[order]
+
+
+def shapes_of(steps: Steps) -> Shapes:
+    """The connected shapes of a map of values (h, w)."""
+    return Shapes(*_found(np.ascontiguousarray(steps)))
 
 
 @compiled
-def _labelled(steps: Steps) -> tuple[Labels, Numbers]:
-    """By runs of pixels of one value, row by row."""
+def _found(steps: Steps) -> tuple[Numbers, Labels, Labels, Numbers]:
+    rows, begins = _runs(steps)
+    values, joined = np.empty(rows[-1], np.uint8), np.arange(rows[-1]).astype(np.int32)
+    flat, width = steps.ravel(), steps.shape[1]
+    for run in range(len(values)):
+        values[run] = flat[begins[run]]
+    for y in range(1, steps.shape[0]):
+        _join_above(begins, values, joined, rows[y - 1], rows[y], rows[y + 1], width)
+    numbers, told = _numbered(joined, values)
+    return rows, begins, numbers, told
+
+
+@compiled
+def _runs(steps: Steps) -> tuple[Numbers, Labels]:
+    """Where the runs of each row begin among all, and at which pixel each begins."""
     height, width = steps.shape
-    begins, values = np.empty(height * width + 1, np.int32), np.empty(height * width + 1, np.uint8)
-    joined = np.empty(height * width + 1, np.int32)  # of each run an earlier one of the same shape, or itself
-    rows = np.zeros(height + 1, np.int64)  # where its runs begin
+    rows, begins = np.zeros(height + 1, np.int64), np.empty(steps.size + 1, np.int32)
+    changes, count = np.ones(width, np.uint8), np.uint64(0)  # without a sign it is not looked at whether it is one
     for y in range(height):
-        rows[y + 1] = _note_runs(steps[y], begins, values, joined, rows[y])
-        if y:
-            _join_above(begins, values, joined, rows[y - 1], rows[y], rows[y + 1], width)
-    count = rows[height]
-    number, told = _numbered(joined[:count], values[:count])
-    labels = np.empty((height, width), np.int32)
-    for y in range(height):
-        for run in range(rows[y], rows[y + 1]):
-            end = begins[run + 1] if run + 1 < rows[y + 1] else width
-            labels[y, begins[run] : end] = number[run]
-    return labels, told
-
-
-@compiled
-def _note_runs(row: Steps, begins: Labels, values: Steps, joined: Labels, count: int) -> int:
-    for x in range(len(row)):
-        if x == 0 or row[x] != row[x - 1]:
-            begins[count], values[count], joined[count] = x, row[x], count
-            count += 1
-    return count
+        row = steps[y]
+        for x in range(1, width):
+            changes[x] = row[x] != row[x - 1]
+        for x in range(width):  # where nothing changes what is noted is written over
+            begins[count] = np.int32(y * width + x)
+            count += np.uint64(changes[x])
+        rows[y + 1] = np.int64(count)
+    begins[count] = np.int32(steps.size)
+    return rows, begins[: rows[-1] + 1].copy()
 
 
 @compiled
 def _join_above(begins: Labels, values: Steps, joined: Labels, above: int, here: int, end: int, width: int) -> None:
-    """Join the runs of a row with those of the row above that touch them and are of the same value."""
+    """Join the runs of a row, from ``here``, with those of the row above that touch them and are of the same value:
+    each goes to an earlier one of the same shape, or is the first."""
     one, other = above, here
     while one < here and other < end:
-        one_end = begins[one + 1] if one + 1 < here else width
-        other_end = begins[other + 1] if other + 1 < end else width
         if values[one] == values[other]:
             first, second = _earliest(joined, one), _earliest(joined, other)
             joined[max(first, second)] = min(first, second)
-        if one_end <= other_end:
-            one += 1
-        if other_end <= one_end:
-            other += 1
+        one_end, other_end = begins[one + 1] + width, begins[other + 1]
+        one += one_end <= other_end
+        other += other_end <= one_end
 
 
 @compiled
-def _earliest(joined: Labels, label: int) -> int:
-    while joined[label] != label:
-        joined[label] = joined[joined[label]]
-        label = joined[label]
-    return label
+def _earliest(joined: Labels, run: int) -> int:
+    while joined[run] != run:
+        joined[run] = joined[joined[run]]
+        run = joined[run]
+    return run
 
 
 @compiled
 def _numbered(joined: Labels, values: Steps) -> tuple[Labels, Numbers]:
-    """The number of the shape of each label, by value and then in order, and the value of each shape."""
+    """The number of the shape of each run, by value and then in order, and the value of each shape."""
     begins = np.zeros(MOST_VALUES + 1, np.int64)
-    for label in range(len(joined)):
-        if joined[label] == label:
-            begins[values[label] + 1] += 1
+    for run in range(len(joined)):
+        if joined[run] == run:
+            begins[values[run] + 1] += 1
     begins = np.cumsum(begins)
     told = np.empty(begins[-1], np.int64)
     number = np.empty(len(joined), np.int32)
-    for label in range(len(joined)):
-        if joined[label] == label:
-            told[begins[values[label]]] = values[label]
-            number[label] = begins[values[label]]
-            begins[values[label]] += 1
+    for run in range(len(joined)):
+        if joined[run] == run:
+            told[begins[values[run]]] = values[run]
+            number[run] = begins[values[run]]
+            begins[values[run]] += 1
         else:  # an earlier one: it has its number already
-            number[label] = number[_earliest(joined, label)]
+            number[run] = number[_earliest(joined, run)]
     return number, told
 
 
 @compiled
-def sums_of(labels: AnyLabels, of: Weights, count: int) -> tuple[Numbers, Sums, Sums]:
-    """How many pixels each shape has, what it holds of a picture (h, w), and of its squares; added up run by run."""
-    areas, found, squares = np.zeros(count, np.int64), np.zeros(count), np.zeros(count)
-    height, width = labels.shape
-    for y in range(height):
-        x = 0
-        while x < width:
-            begin, label, held, squared = x, labels[y, x], 0.0, 0.0
-            while x < width and labels[y, x] == label:
-                each = np.float64(of[y, x])
-                held += each
-                squared += each * each
-                x += 1
-            areas[label] += x - begin
-            found[label] += held
-            squares[label] += squared
-    return areas, found, squares
+def _filled(rows: Numbers, begins: Labels, numbers: Labels, told: Any) -> Any:
+    height = len(rows) - 1
+    found = np.empty(begins[-1], told.dtype)
+    for run in range(len(numbers)):
+        found[begins[run] : begins[run + 1]] = told[numbers[run]]
+    return found.reshape(height, -1)
 
 
 @compiled
-def areas_of(labels: AnyLabels, count: int) -> Numbers:
-    """The pixels of each shape."""
+def _areas(begins: Labels, numbers: Labels, count: int) -> Numbers:
     found = np.zeros(count, np.int64)
-    height, width = labels.shape
-    for y in range(height):
-        begin = 0
-        for x in range(1, width):
-            if labels[y, x] != labels[y, begin]:
-                found[labels[y, begin]] += x - begin
-                begin = x
-        found[labels[y, begin]] += width - begin
+    for run in range(len(numbers)):
+        found[numbers[run]] += begins[run + 1] - begins[run]
     return found
 
 
-def borders_of(labels: Labels, weight: Weights | None = None) -> tuple[Numbers, Numbers, Sums]:
-    """Pairs of touching shapes, the lower number first, and how long their border is, in sides of pixels: each counted
-    as the mean ``weight`` (h, w) of its two pixels where that is given."""
-    codes, lengths = _borders(labels, weight if weight is not None else np.ones((1, 1), np.float32))
-    order = np.argsort(codes)
-    return codes[order] >> 32, codes[order] & 0xFFFFFFFF, lengths[order]
+@compiled
+def _sums(begins: Labels, numbers: Labels, of: Weights, count: int) -> tuple[Sums, Sums]:
+    found, squares = np.zeros(count), np.zeros(count)
+    for run in range(len(numbers)):
+        held, squared = 0.0, 0.0
+        for place in range(np.uint64(begins[run]), np.uint64(begins[run + 1])):
+            each = np.float64(of[place])
+            held += each
+            squared += each * each
+        found[numbers[run]] += held
+        squares[numbers[run]] += squared
+    return found, squares
 
 
 @compiled
-def _borders(labels: Labels, weight: Weights) -> tuple[Numbers, Sums]:
-    height, width = labels.shape
-    weighted = weight.size > 1
+def _borders(rows: Numbers, begins: Labels, numbers: Labels, weight: Weights) -> tuple[Numbers, Sums]:
+    """A code of each pair that touches, and the length of its border."""
+    width = begins[rows[1]]
     codes, lengths, used = np.full(1024, -1, np.int64), np.zeros(1024), 0
-    for across in (True, False):
-        for y in range(0 if across else 1, height):
-            for x in range(1 if across else 0, width):
-                v, u = (y, x - 1) if across else (y - 1, x)
-                one, other = labels[v, u], labels[y, x]
-                if one == other:
-                    continue
-                long = np.float64((weight[v, u] + weight[y, x]) * np.float32(0.5)) if weighted else 1.0
-                used += _counted(codes, lengths, np.int64(min(one, other)) << 32 | np.int64(max(one, other)), long)
+    for y in range(len(rows) - 1):
+        for run in range(rows[y], rows[y + 1] - 1):
+            begin = begins[run + 1]
+            used += _counted(codes, lengths, numbers[run], numbers[run + 1], _long(weight, begin, begin + 1, 1))
+            if 2 * used > len(codes):
+                codes, lengths = _roomier(codes, lengths)
+        one, other = rows[y - 1], rows[y]
+        while y and one < rows[y] and other < rows[y + 1]:
+            begin = max(begins[one] + width, begins[other])
+            one_end, other_end = begins[one + 1] + width, begins[other + 1]
+            if numbers[one] != numbers[other]:
+                long = _long(weight, begin, min(one_end, other_end), width)
+                used += _counted(codes, lengths, numbers[one], numbers[other], long)
                 if 2 * used > len(codes):
                     codes, lengths = _roomier(codes, lengths)
+            one += one_end <= other_end
+            other += other_end <= one_end
     return codes[codes >= 0], lengths[codes >= 0]
 
 
 @compiled
-def _counted(codes: Numbers, lengths: Sums, code: np.int64, long: float) -> int:
-    """Add to the length of a code, in a table with places to spare: 1 if it is a new one."""
-    mask = len(codes) - 1
-    place = ((code >> 32) * 73856093 ^ (code & 0xFFFFFFFF) * 19349663) & mask
-    while codes[place] >= 0 and codes[place] != code:
-        place = (place + 1) & mask
+def _long(weight: Weights, begin: int, end: int, back: int) -> float:
+    """How long the border is between some pixels and those so many pixels before them."""
+    if len(weight) == 1:
+        return float(end - begin)
+    long = 0.0
+    for place in range(begin, end):
+        long += np.float64((weight[place - back] + weight[place]) * np.float32(0.5))
+    return long
+
+
+@compiled
+def _counted(codes: Numbers, lengths: Sums, one: int, other: int, long: float) -> int:
+    """Add to the length of the border of two shapes, in a table with places to spare: 1 if it is a new one."""
+    code = np.int64(min(one, other)) << 32 | np.int64(max(one, other))
+    place = _place_of(codes, code)
     new = codes[place] < 0
     codes[place] = code
     lengths[place] += long
@@ -177,9 +221,36 @@ def _counted(codes: Numbers, lengths: Sums, code: np.int64, long: float) -> int:
 
 
 @compiled
+def _place_of(codes: Numbers, code: np.int64) -> np.int64:
+    mask = len(codes) - 1
+    place = ((code >> 32) * 73856093 ^ (code & 0xFFFFFFFF) * 19349663) & mask
+    while codes[place] >= 0 and codes[place] != code:
+        place = (place + 1) & mask
+    return place
+
+
+@compiled
 def _roomier(codes: Numbers, lengths: Sums) -> tuple[Numbers, Sums]:
     more, longer = np.full(4 * len(codes), -1, np.int64), np.zeros(4 * len(codes))
     for k in range(len(codes)):
         if codes[k] >= 0:
-            _counted(more, longer, codes[k], lengths[k])
+            place = _place_of(more, codes[k])
+            more[place], longer[place] = codes[k], lengths[k]
     return more, longer
+
+
+@compiled
+def sums_of(steps: Steps, of: Weights, count: int) -> tuple[Numbers, Sums]:
+    """How many pixels of a map (h, w) have each value, and what they hold of a picture (h, w); added up run by run."""
+    areas, found = np.zeros(count, np.int64), np.zeros(count)
+    height, width = steps.shape
+    for y in range(height):
+        x = 0
+        while x < width:
+            begin, value, held = x, steps[y, x], 0.0
+            while x < width and steps[y, x] == value:
+                held += np.float64(of[y, x])
+                x += 1
+            areas[value] += x - begin
+            found[value] += held
+    return areas, found
