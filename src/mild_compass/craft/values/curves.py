@@ -44,7 +44,7 @@ class Curves:
         most = STRAYS * rounding_px
         whole = drawn.runs(self._nodes)
         corners = corners_of(whole, rounding_px)
-        pixels = self._chains.middles[drawn.order]
+        pixels = np.take(self._chains.middles, drawn.order, axis=0)  # much faster than by square brackets
         vertex = shared_ends(pixels[corners.before], pixels[before_each(whole, corners.before)])
         corners = Corners(corners.before, _near(corners.points, vertex, most))
         for _ in range(2):  # a border that ends at another's curve is drawn again to where that lies
@@ -99,7 +99,7 @@ class _Drawn:
         self._first = np.append(at, size.sum())[begins].astype(np.int64)
         self._closed = np.array(strokes.closed, bool)
         self._ends = np.stack([node[entries[begins[:-1]]], node[entries[begins[1:] - 1] ^ 1]], 1)
-        self._places = chains.passed[self.order]
+        self._places = np.take(chains.passed, self.order, axis=0)
         # Each chain but a stroke's first goes on from another; of one that closes also that.
         goes_on = np.ones(len(entries), bool)
         goes_on[begins[:-1]] = self._closed
@@ -147,10 +147,11 @@ def _assembled(
         count += 1
         at = np.searchsorted(corner_before, first[k], "right")
         for place in range(first[k], first[k + 1]):
-            x, y = places[place]
+            x, y = places[place, 0], places[place, 1]
             if at < len(corner) and corner_before[at] == place:
                 if curved[k] and inner[k]:
-                    points[count], fast[count], which[count] = corner[at], True, k
+                    points[count, 0], points[count, 1] = corner[at, 0], corner[at, 1]
+                    fast[count], which[count] = True, k
                     count += 1
                 at += 1
             if inner[k]:
@@ -188,7 +189,7 @@ def _rounded(points: Array, fast: Flags, which: Numbers) -> tuple[Array, Flags, 
             made[count, 0], made[count, 1] = points[k, 0] - here_x / 4, points[k, 1] - here_y / 4
             made[count + 1, 0], made[count + 1, 1] = points[k, 0] + there_x / 4, points[k, 1] + there_y / 4
         else:
-            made[count] = points[k]
+            made[count, 0], made[count, 1] = points[k, 0], points[k, 1]
         for _ in range(2 if cut else 1):
             held[count], of[count] = fast[k], which[k]
             count += 1
@@ -209,7 +210,7 @@ def _thinned(points: Array, which: Numbers, most: float) -> tuple[Array, Numbers
         parts[0, 0], parts[0, 1], left = start, last, 1
         while left:
             left -= 1
-            low, high = parts[left]
+            low, high = parts[left, 0], parts[left, 1]
             furthest, far = _furthest(points, low, high)
             if far > most:
                 stays[furthest] = True
@@ -223,7 +224,7 @@ def _thinned(points: Array, which: Numbers, most: float) -> tuple[Array, Numbers
 @compiled
 def _furthest(points: Array, low: int, high: int) -> tuple[int, float]:
     """Which point between two lies furthest from the line between these, and how far; the first of equal ones."""
-    x, y = points[low]
+    x, y = points[low, 0], points[low, 1]
     along_x, along_y = points[high, 0] - x, points[high, 1] - y
     long = along_x**2 + along_y**2
     furthest, far = low, 0.0

@@ -112,7 +112,7 @@ def _sweep(picture: NDArray[np.generic], added: float, begins: Numbers, pieces: 
                     break
                 x, pixel = stop, pixel + 1
         touched[width] = 1
-        total, start = added, 0
+        line, total, start = picture[row], added, 0
         while start < width:
             stop = start + 1
             while not touched[stop]:
@@ -120,9 +120,9 @@ def _sweep(picture: NDArray[np.generic], added: float, begins: Numbers, pieces: 
             total += change[start]
             change[start], touched[start] = 0, 0
             if stop == start + 1:
-                picture[row, start] = picture.dtype.type(total)
+                line[start] = picture.dtype.type(total)
             else:
-                picture[row, start:stop] = picture.dtype.type(total)
+                line[start:stop] = picture.dtype.type(total)
             start = stop
         change[width:], touched[width : width + 2] = 0, 0
 

@@ -90,7 +90,8 @@ def _rings(points: Array, first: Numbers, ends: Numbers, begins: Numbers) -> tup
         for end in ends[begins[walk] : begins[walk + 1]]:
             low, high = first[end >> 1], first[(end >> 1) + 1]
             for k in range(high - low - 1):  # its last point is the next one's first
-                around[at] = points[high - 1 - k] if end & 1 else points[low + k]
+                place = high - 1 - k if end & 1 else low + k
+                around[at, 0], around[at, 1] = points[place, 0], points[place, 1]
                 at += 1
         rings[walk + 1] = at
         twice = 0.0

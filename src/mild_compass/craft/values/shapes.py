@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     Sums = NDArray[np.float64]
 
 MOST_VALUES = 256
+ROOM_EACH = 6  # in a table of pairs: shapes of a plane touch in less than three times as many pairs as there are
 
 
 class Shapes(NamedTuple):
@@ -59,7 +60,7 @@ class Shapes(NamedTuple):
         """Pairs of touching shapes, the lower number first, and how long their border is, in sides of pixels: each
         counted as the mean ``weight`` (h, w) of its two pixels where that is given."""
         weights = np.ones(1, np.float32) if weight is None else weight.ravel()
-        codes, lengths = _borders(self.rows, self.begins, self.numbers, weights)
+        codes, lengths = _borders(self.rows, self.begins, self.numbers, len(self.values), weights)
         order = np.argsort(codes)
         return codes[order] >> 32, codes[order] & 0xFFFFFFFF, lengths[order]
 
@@ -174,25 +175,24 @@ def _sums(begins: Labels, numbers: Labels, of: Weights, count: int) -> tuple[Sum
 
 
 @compiled
-def _borders(rows: Numbers, begins: Labels, numbers: Labels, weight: Weights) -> tuple[Numbers, Sums]:
+def _borders(rows: Numbers, begins: Labels, numbers: Labels, count: int, weight: Weights) -> tuple[Numbers, Sums]:
     """A code of each pair that touches, and the length of its border."""
-    width = begins[rows[1]]
-    codes, lengths, used = np.full(1024, -1, np.int64), np.zeros(1024), 0
+    width, room = begins[rows[1]], 64
+    while room < ROOM_EACH * count:
+        room *= 2
+    codes, lengths = np.full(room, -1, np.int64), np.zeros(room)
     for y in range(len(rows) - 1):
         for run in range(rows[y], rows[y + 1] - 1):
             begin = begins[run + 1]
-            used += _counted(codes, lengths, numbers[run], numbers[run + 1], _long(weight, begin, begin + 1, 1))
-            if 2 * used > len(codes):
-                codes, lengths = _roomier(codes, lengths)
+            place = _place_of(codes, numbers[run], numbers[run + 1])
+            lengths[place] += _long(weight, begin, begin + 1, 1)
         one, other = rows[y - 1], rows[y]
         while y and one < rows[y] and other < rows[y + 1]:
             begin = max(begins[one] + width, begins[other])
             one_end, other_end = begins[one + 1] + width, begins[other + 1]
             if numbers[one] != numbers[other]:
-                long = _long(weight, begin, min(one_end, other_end), width)
-                used += _counted(codes, lengths, numbers[one], numbers[other], long)
-                if 2 * used > len(codes):
-                    codes, lengths = _roomier(codes, lengths)
+                place = _place_of(codes, numbers[one], numbers[other])
+                lengths[place] += _long(weight, begin, min(one_end, other_end), width)
             one += one_end <= other_end
             other += other_end <= one_end
     return codes[codes >= 0], lengths[codes >= 0]
@@ -210,33 +210,14 @@ def _long(weight: Weights, begin: int, end: int, back: int) -> float:
 
 
 @compiled
-def _counted(codes: Numbers, lengths: Sums, one: int, other: int, long: float) -> int:
-    """Add to the length of the border of two shapes, in a table with places to spare: 1 if it is a new one."""
-    code = np.int64(min(one, other)) << 32 | np.int64(max(one, other))
-    place = _place_of(codes, code)
-    new = codes[place] < 0
-    codes[place] = code
-    lengths[place] += long
-    return int(new)
-
-
-@compiled
-def _place_of(codes: Numbers, code: np.int64) -> np.int64:
-    mask = len(codes) - 1
-    place = ((code >> 32) * 73856093 ^ (code & 0xFFFFFFFF) * 19349663) & mask
+def _place_of(codes: Numbers, one: int, other: int) -> np.int64:
+    """Where the code of a pair stands in a table that has places to spare, or is put now."""
+    low, high, mask = np.int64(min(one, other)), np.int64(max(one, other)), np.int64(len(codes) - 1)
+    code, place = low << 32 | high, (low * 73856093 ^ high * 19349663) & mask
     while codes[place] >= 0 and codes[place] != code:
         place = (place + 1) & mask
+    codes[place] = code
     return place
-
-
-@compiled
-def _roomier(codes: Numbers, lengths: Sums) -> tuple[Numbers, Sums]:
-    more, longer = np.full(4 * len(codes), -1, np.int64), np.zeros(4 * len(codes))
-    for k in range(len(codes)):
-        if codes[k] >= 0:
-            place = _place_of(more, codes[k])
-            more[place], longer[place] = codes[k], lengths[k]
-    return more, longer
 
 
 @compiled
