@@ -18,6 +18,7 @@ from tests.craft.test_hierarchy import THREE, photo, taken
 from mild_compass.craft import values as room
 from mild_compass.craft.checkpoint import OvertakenError, checkpoint, stopped_when
 from mild_compass.craft.values import ready
+from mild_compass.craft.values.crossings import crossing_lines
 from mild_compass.craft.values.curves import _thinned
 from mild_compass.craft.values.drawn import painted
 from mild_compass.craft.values.faces import faces_of
@@ -141,10 +142,12 @@ def test_a_face_turned_inside_out_is_none():
     chains = chains_of_labels(labels)
     points = shapely.get_coordinates(chains.lines)
     first = np.cumsum([0, *shapely.get_num_coordinates(chains.lines)])
-    assert not shapely.is_missing(faces_of(chains, points, first, 2)).any()
+    assert not shapely.is_missing(faces_of(chains, points, first, 2, 0.0)[0]).any()
     inner = int(np.flatnonzero((chains.left == 1) | (chains.right == 1))[0])
     points[first[inner] : first[inner + 1]] = points[first[inner] : first[inner + 1]][::-1]
-    assert shapely.is_missing(faces_of(chains, points, first, 2)).any()
+    faces, unsure = faces_of(chains, points, first, 2, 0.0)
+    assert (shapely.is_missing(faces) == unsure).all()
+    assert unsure.any()
 
 
 @pytest.mark.parametrize("seed", range(6))
@@ -212,3 +215,40 @@ def test_loops_are_made_ready_once_in_a_process_of_their_own(monkeypatch, tmp_pa
     monkeypatch.setattr(ready, "_ready", False)
     ready.make_sure()
     assert len(asked) == 2
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_lines_that_cross_are_those_of_a_public_library(seed):
+    """Against shapely: a line that is not simple, or that has more in common with another than its ends."""
+    hand = np.random.default_rng(seed)
+    ends = hand.uniform(0, 30, (4, 2))
+    lines = [
+        np.concatenate([ends[[k % 4]], hand.uniform(0, 30, (int(hand.integers(0, 5)), 2)), ends[[(k + 1) % 4]]])
+        for k in range(int(hand.integers(2, 9)))
+    ]
+    first = np.cumsum([0, *(len(line) for line in lines)])
+    found = crossing_lines(np.concatenate(lines), first)
+    drawn = [shapely.LineString(line) for line in lines]
+    for k, line in enumerate(drawn):
+        others = [each for j, each in enumerate(drawn) if j != k]
+        touched = [line.intersection(each).difference(shapely.MultiPoint(ends)) for each in others]
+        assert found[k] == (not line.is_simple or any(not each.is_empty for each in touched)), k
+
+
+def test_a_line_that_turns_back_on_itself_or_lies_on_another_crosses_it():
+    there_and_back, other = [(0.0, 0.0), (9.0, 0.0), (4.0, 0.0)], [(0.0, 5.0), (9.0, 5.0)]
+    points, first = np.array([*there_and_back, *other]), np.array([0, 3, 5])
+    assert crossing_lines(points, first).tolist() == [True, False]
+    points, first = np.array([*other, *other]), np.array([0, 2, 4])
+    assert crossing_lines(points, first).tolist() == [True, True]
+
+
+@pytest.mark.parametrize(("narrow", "sure"), [(True, False), (False, True)])
+def test_a_face_with_a_hole_so_narrow_that_it_may_have_passed_by_is_looked_at_again(narrow, sure):
+    labels = np.zeros((12, 12), np.int32)
+    labels[3:9, 3 : 4 if narrow else 9] = 1
+    chains = chains_of_labels(labels)
+    lines = [shapely.get_coordinates(line) for line in chains.lines]
+    first = np.cumsum([0, *(len(line) for line in lines)])
+    _, unsure = faces_of(chains, np.concatenate(lines), first, 2, 2.0)
+    assert unsure.tolist() == [not sure, False]

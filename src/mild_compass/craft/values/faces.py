@@ -16,15 +16,22 @@ if TYPE_CHECKING:
     from mild_compass.craft.values.tracing import Chains
 
     Array = NDArray[np.float64]
+    Flags = NDArray[np.bool_]
     Numbers = NDArray[np.int64]
 
 NONE = -1
 LEAST_POINTS = 3
 
 
-def faces_of(chains: Chains, points: Array, first: Numbers, count: int) -> NDArray[np.object_]:
-    """The polygon (count,) of each label, from lines drawn for the chains: line k holds points (n, 2) from ``first[k]``
-    to ``first[k + 1]``. None where it would lie inside out or be none."""
+def faces_of(
+    chains: Chains, points: Array, first: Numbers, count: int, moved_px: float
+) -> tuple[NDArray[np.object_], Flags]:
+    """The polygon (count,) of each label, from lines drawn for the chains that do not cross: line k holds points (n, 2)
+    from ``first[k]`` to ``first[k + 1]``; and which are not sure to be valid.
+
+    None where it would lie inside out or be none; and not sure where a hole is so narrow that it may have passed by
+    another line whole, when two lines moved by ``moved_px`` against each other.
+    """
     beside = np.stack([chains.left, chains.right], 1).reshape(-1)
     ends, begins, labels = _walks(*_at_nodes(chains), beside)
     around, rings, areas = _rings(points, first, ends, begins)
@@ -40,7 +47,9 @@ def faces_of(chains: Chains, points: Array, first: Numbers, count: int) -> NDArr
         drawn = shapely.linearrings(together, indices=np.repeat(np.arange(len(order)), sizes))
         _, numbers = np.unique(labels[order], return_inverse=True)
         found[sound] = shapely.polygons(drawn, indices=numbers)
-    return found
+    sides = np.add.reduceat(np.diff(chains.first)[ends >> 1], begins[:-1])  # of pixels, twice its area over its width
+    sound[labels[~shells & (areas <= moved_px * sides)]] = False
+    return found, ~sound
 
 
 def _at_nodes(chains: Chains) -> tuple[Numbers, Numbers, Numbers]:

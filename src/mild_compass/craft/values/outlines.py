@@ -9,6 +9,7 @@ import numpy as np
 import shapely
 
 from mild_compass.craft.checkpoint import checkpoint
+from mild_compass.craft.values.crossings import crossing_lines
 from mild_compass.craft.values.curves import Curves
 from mild_compass.craft.values.faces import faces_of
 from mild_compass.craft.values.shapes import shapes_of
@@ -76,33 +77,16 @@ def _settled(chains: Chains, curves: Curves, count: int) -> tuple[Array, Numbers
     while True:
         points, first = curves.lines(np.array(HOLDS)[held])
         checkpoint()
-        faces = faces_of(chains, points, first, count)
-        # Borders that cross have a face between them that crosses itself.
-        valid = shapely.is_valid(faces)
-        if valid.all():
-            return points, first, faces
-        bad = np.flatnonzero(~valid)
-        beside = np.flatnonzero(np.isin(chains.left, bad) | np.isin(chains.right, bad))
-        lines = shapely.linestrings(points, indices=np.repeat(np.arange(len(chains)), np.diff(first)))
-        crossing = _crossing(lines[beside])
-        wrong = beside[crossing] if len(crossing) else beside
+        wrong = np.flatnonzero(crossing_lines(points, first))
+        if not len(wrong):
+            faces, unsure = faces_of(chains, points, first, count, curves.rounding_px)
+            unsure[unsure] = ~shapely.is_valid(faces[unsure])
+            if not unsure.any():
+                return points, first, faces
+            bad = np.flatnonzero(unsure)
+            wrong = np.flatnonzero(np.isin(chains.left, bad) | np.isin(chains.right, bad))
         if (held[wrong] == last).all():
             if (held == last).all():
                 raise AssertionError("pixel borders do not close")
             wrong = np.arange(len(chains))
         held[wrong] = np.minimum(held[wrong] + 1, last)
-
-
-def _crossing(lines: NDArray[np.object_]) -> Numbers:
-    """Lines that cross themselves or another."""
-    wrong = np.flatnonzero(~shapely.is_simple(lines))
-    one, other = shapely.STRtree(lines).query(lines)
-    once = one < other
-    one, other = one[once], other[once]
-    across = shapely.crosses(lines[one], lines[other])
-    one, other = one[across], other[across]
-    # Of two rings that hang on one junction it is also said that they cross there.
-    rings = shapely.is_closed(lines)
-    start = shapely.get_point(lines, 0)
-    hang = rings[one] & rings[other] & shapely.equals(start[one], start[other])
-    return np.unique(np.concatenate([wrong, one[~hang], other[~hang]])).astype(np.int64)
