@@ -222,16 +222,14 @@ def _place_of(codes: Numbers, one: int, other: int) -> np.int64:
 
 @compiled
 def sums_of(steps: Steps, of: Weights, count: int) -> tuple[Numbers, Sums]:
-    """How many pixels of a map (h, w) have each value, and what they hold of a picture (h, w); added up run by run."""
-    areas, found = np.zeros(count, np.int64), np.zeros(count)
+    """How many pixels of a map (h, w) have each value, and what they hold of a picture (h, w); added up by columns."""
     height, width = steps.shape
+    areas, found = np.zeros((count, width), np.int64), np.zeros((count, width))
     for y in range(height):
-        x = 0
-        while x < width:
-            begin, value, held = x, steps[y, x], 0.0
-            while x < width and steps[y, x] == value:
-                held += np.float64(of[y, x])
-                x += 1
-            areas[value] += x - begin
-            found[value] += held
-    return areas, found
+        for value in range(count):
+            area, held = areas[value], found[value]
+            for x in range(width):
+                inside = steps[y, x] == value
+                area[x] += inside
+                held[x] += np.float64(of[y, x]) if inside else 0.0
+    return areas.sum(1), found.sum(1)

@@ -72,7 +72,8 @@ class Crossing:
 
 def chains_of_labels(labels: NDArray[np.int32], crossing: Crossing | None = None) -> Chains:
     """All borders of a map of labels (h, w), and its outer edge."""
-    padded = np.pad(labels, 1, constant_values=OUTSIDE)
+    padded = np.full((labels.shape[0] + 2, labels.shape[1] + 2), OUTSIDE, np.int32)
+    padded[1:-1, 1:-1] = labels
     sides = _sides(padded)
     entries, begins = _linked(sides, labels.shape[1] + 1)
     middles, asides, first, ends, beside = _walked(padded, sides, entries, begins)
@@ -260,11 +261,10 @@ def strokes_of(chains: Chains, size: tuple[int, int]) -> Strokes:
 def _partners(chains: Chains, inner: NDArray[np.bool_], size: tuple[int, int]) -> dict[int, int]:
     """For each end of a chain the end by which its stroke goes on, where it does."""
     at: dict[tuple[float, float], list[int]] = {}
+    places, ways = chains.ends.reshape(-1, 2).tolist(), _ways(chains).tolist()
     for k in np.flatnonzero(inner).tolist():
-        (x0, y0), (x1, y1) = chains.ends[k].tolist()
-        at.setdefault((x0, y0), []).append(2 * k)
-        at.setdefault((x1, y1), []).append(2 * k + 1)
-    ways = _ways(chains)
+        for end in (2 * k, 2 * k + 1):
+            at.setdefault((places[end][0], places[end][1]), []).append(end)
     least = -float(np.cos(np.radians(MOST_TURN_DEG)))
     partner: dict[int, int] = {}
     for (x, y), ends in at.items():
@@ -273,11 +273,16 @@ def _partners(chains: Chains, inner: NDArray[np.bool_], size: tuple[int, int]) -
             continue
         if not (0 < x < size[0] and 0 < y < size[1]):
             continue
-        pairs = sorted((float(ways[a] @ ways[b]), a, b) for i, a in enumerate(ends) for b in ends[i + 1 :])
+        pairs = sorted((_turn(ways[a], ways[b]), a, b) for i, a in enumerate(ends) for b in ends[i + 1 :])
         for turn, a, b in pairs:
             if turn <= least and a not in partner and b not in partner:
                 partner[a], partner[b] = b, a
     return partner
+
+
+def _turn(one: list[float], other: list[float]) -> float:
+    """The cosine between two ways: -1 straight on."""
+    return one[0] * other[0] + one[1] * other[1]
 
 
 def _ways(chains: Chains) -> Array:

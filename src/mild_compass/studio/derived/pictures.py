@@ -20,6 +20,7 @@ class Pictures:
 
     def __init__(self, session: Session, work: Work) -> None:
         self._session = session
+        self._keyed: tuple[Plan, Plan, Key | None] | None = None
         self.colour: Derived[Looks] = Derived(
             "looks",
             *(session, work, self._photo_key, colour_looks_of),
@@ -63,11 +64,14 @@ class Pictures:
         self.colour.put((digest,), looks)
 
     def _photo_key(self) -> Key | None:
-        plan = self._plan()
-        study = plan.study
-        if study is None or not plan.has_picture(study):
-            return None
-        return plan.picture_of(study)
+        """It is looked at many times for one plan."""
+        shown, kept = self._session.plan, self._session.committed
+        if self._keyed is None or self._keyed[0] is not shown or self._keyed[1] is not kept:
+            plan = self._plan()
+            study = plan.study
+            key = plan.picture_of(study) if study is not None and plan.has_picture(study) else None
+            self._keyed = shown, kept, key
+        return self._keyed[2]
 
     def _plan(self) -> Plan:
         """The plan as it is shown; a stage is painted anew when the hand rests."""
