@@ -674,7 +674,7 @@ def threshold_drag() -> dict:
             times.append(1000 * (time.perf_counter() - start))
             _until(app, lambda: window.idle)
         window.close_down()
-    return result("threshold_drag", statistics.median(times), "ms until the masses are shown with outlines", 100.0)
+    return result("threshold_drag", statistics.median(times), "ms until the masses are shown with outlines", 60.0)
 
 
 def a1_tiles() -> dict:
