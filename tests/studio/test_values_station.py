@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import pypdfium2 as pdfium
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
 from shapely import contains_xy
 from tests.studio.conftest import Hand, control, words_of
 from tests.studio.test_pages import study, take
@@ -24,6 +26,7 @@ from mild_compass.plan.tones import ValuePlan
 from mild_compass.studio.derived.masses import DRAWN_PX
 from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.files.page_makers import value_strip
+from mild_compass.studio.taking_out import TIMES, picture_of
 
 
 @pytest.fixture
@@ -352,3 +355,41 @@ def test_so_many_lines_are_chosen_on_the_sheet_with_the_time_they_take(bench: Ha
     assert len(bench.window.board.drawing().layer("lines").strokes) == 12
     assert tool._traced.text().startswith("12 lines")
     assert control(tool, "How many of the photo's lines").value == 12
+
+
+def _greys(image: QImage) -> np.ndarray:
+    grey = image.convertToFormat(QImage.Format.Format_Grayscale8)
+    return np.array(grey.constBits(), np.int64).reshape(grey.height(), -1)[:, : grey.width()]
+
+
+def test_the_board_looks_the_same_painted_anew_and_from_what_is_kept(bench: Hand):
+    take(bench, "masses")
+    board = bench.window.board
+    board.zoom(1.1)
+    anew, again, kept = (_greys(board.grab().toImage()) for _ in range(3))
+    assert len(np.unique(anew)) > 20
+    assert np.abs(anew - again).max() <= 4
+    assert (again == kept).all()
+
+
+def test_a_picture_taken_along_is_finer_than_the_screen(bench: Hand):
+    take(bench, "masses")
+    view = bench.window.board
+    for _ in range(2):  # also of what is kept for the screen
+        view.grab()
+        taken = _greys(picture_of(view))
+        inner = taken[taken.shape[0] // 4 : taken.shape[0] * 3 // 4, taken.shape[1] // 4 : taken.shape[1] * 3 // 4]
+        changes = (inner[1:] != inner[:-1]).any(axis=1)
+        assert min(changes[k::TIMES].mean() for k in range(TIMES)) > 0.5, "not each pixel of the screen several times"
+
+
+def test_the_scale_stays_where_it_is_while_the_masses_are_found(bench: Hand):
+    tool = take(bench, "masses")
+    there, words = tool._scale.pos(), tool._told.text()
+    bench.window.session.preview(change_values(ValuePlan(3, "by hand", (33.0, 70.0))))
+    bench.bot.wait(1)
+    assert tool._told.text() != words
+    assert tool._scale.pos() == there
+    bench.window.session.cancel()
+    bench.settle()
+    assert tool._scale.pos() == there
