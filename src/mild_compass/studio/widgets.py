@@ -43,9 +43,8 @@ class Wrapped(QLabel):
         self.setTextFormat(Qt.TextFormat.PlainText)
 
     def setText(self, text: str) -> None:
-        if text != self.text():
-            super().setText(text)
-            self._fit()
+        super().setText(text)
+        self._fit()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

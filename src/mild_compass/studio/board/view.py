@@ -236,6 +236,7 @@ class StudyView(QWidget):
             self._dim_outside(painter, sheet)
         else:
             self._paint_sheet(painter, sheet)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not plain:
             self._paint_over(painter, sheet)
             if self.shown_place is None:
