@@ -110,7 +110,7 @@ def _list_borders(rimmed: Steps, lists: Places, listed: Flags) -> Numbers:
             here[x] = upright | _differ(row[x], row[x - 1]) | _differ(row[x], row[x + 1])
     numbers = np.zeros(2, np.int64)
     for colour in range(2):
-        count, into = np.uint64(0), lists[colour]  # without a sign it is not looked at whether it counts from the end
+        count, into = np.uint64(0), lists[colour]  # without a sign: it never counts from the end
         for y in range(1, height - 1):
             for x in range(1 + (y + 1 + colour) % 2, wide - 1, 2):
                 into[count] = np.int32(y * wide + x)

@@ -88,7 +88,7 @@ def _runs(steps: Steps) -> tuple[Numbers, Labels]:
     """Where the runs of each row begin among all, and at which pixel each begins."""
     height, width = steps.shape
     rows, begins = np.zeros(height + 1, np.int64), np.empty(steps.size + 1, np.int32)
-    changes, count = np.ones(width, np.uint8), np.uint64(0)  # without a sign it is not looked at whether it is one
+    changes, count = np.ones(width, np.uint8), np.uint64(0)  # without a sign: it never counts from the end
     for y in range(height):
         row = steps[y]
         for x in range(1, width):
