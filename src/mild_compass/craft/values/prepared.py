@@ -30,6 +30,7 @@ if TYPE_CHECKING:
 # While thresholds are tried the smoothed and flattened pictures stay the same.
 _SMOOTHED: Kept[tuple[Framed, NDArray[np.float32]]] = Kept(3)
 _FLAT: Kept[Flat] = Kept(3)
+_THRESHOLDS: Kept[tuple[float, ...]] = Kept(3)  # asked for several times for one division
 LONGEST_PX = 600  # a mass edge is drawn to about half a millimetre on A3; more pixels would say no more
 
 
@@ -60,8 +61,12 @@ class View:
 
     def thresholds(self, values: ValuePlan) -> tuple[float, ...]:
         """Where the values part, found on what the photo covers."""
-        bare = self.framed.bare
-        return thresholds_for(values, self.smooth if bare is None else Framed(self.smooth, bare).covered)
+
+        def found() -> tuple[float, ...]:
+            bare = self.framed.bare
+            return thresholds_for(values, self.smooth if bare is None else Framed(self.smooth, bare).covered)
+
+        return _THRESHOLDS.of(self.smooth, (values.count, values.method, values.thresholds), found)
 
 
 def is_flattened(
