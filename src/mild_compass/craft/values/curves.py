@@ -37,7 +37,6 @@ class Curves:
         self._moved = chains.middles
         self._corners = Corners(np.zeros(0, np.int64), np.zeros((0, 2)))
         self.rounding_px = rounding_px
-        self.round = rounding_px > 0
         if rounding_px > 0 and strokes.runs:
             self._smooth(_Drawn(chains, strokes, self._node), rounding_px)
 

@@ -73,7 +73,7 @@ def _settled(chains: Chains, curves: Curves, count: int) -> tuple[Array, Numbers
     """The points of the borders, where each begins, and the faces between them; what would cross is held nearer to its
     pixels."""
     last = len(HOLDS) - 1
-    held = np.full(len(chains), 0 if curves.round else last, np.int64)
+    held = np.full(len(chains), 0 if curves.rounding_px > 0 else last, np.int64)
     while True:
         points, first = curves.lines(np.array(HOLDS)[held])
         checkpoint()
