@@ -22,7 +22,7 @@ from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.prepared import LONGEST_PX, View, flat_for, flat_key, shown_of
-from mild_compass.craft.values.tracing import OUTSIDE, Crossing
+from mild_compass.craft.values.tracing import Crossing
 
 if TYPE_CHECKING:
     from collections.abc import Hashable
@@ -222,11 +222,10 @@ def _on_sheet(
 ) -> tuple[tuple[NDArray[np.float64], ...], float]:
     """The borders in mm, and how long they are together."""
     lines = shapes.lines
-    points, inner = lines.points * shrink + corner_mm, np.flatnonzero((lines.beside != OUTSIDE).all(1))
+    points = lines.points * shrink + corner_mm
     sides = np.hypot(*np.diff(points, axis=0).T)
     sides[lines.first[1:-1] - 1] = 0  # from the end of one to the beginning of the next
-    borders = tuple(points[lines.first[k] : lines.first[k + 1]] for k in inner.tolist())
-    return borders, float(np.add.reduceat(sides, lines.first[:-1])[inner].sum())
+    return lines.borders(points), float(np.add.reduceat(sides, lines.first[:-1])[lines.inner].sum())
 
 
 @compiled

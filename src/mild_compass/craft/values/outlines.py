@@ -33,6 +33,15 @@ class Lines:
     first: Numbers
     beside: Numbers
 
+    @property
+    def inner(self) -> Numbers:
+        """The lines that are borders between two shapes, not the picture's edge."""
+        return np.flatnonzero((self.beside != OUTSIDE).all(1))
+
+    def borders(self, points: Array) -> tuple[Array, ...]:
+        """Points (n, 2) for the lines' own, those of each border."""
+        return tuple(points[self.first[k] : self.first[k + 1]] for k in self.inner.tolist())
+
 
 @dataclass(frozen=True, eq=False, slots=True)
 class MassShapes:
@@ -63,10 +72,8 @@ def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing
     curves = Curves(chains, strokes_of(chains, size), rounding_px)
     checkpoint()
     points, first, polygons = _settled(chains, curves, len(values))
-    beside = np.stack([chains.left, chains.right], 1)
-    inner = np.flatnonzero((beside != OUTSIDE).all(1))
-    borders = tuple(points[first[k] : first[k + 1]] for k in inner.tolist())
-    return MassShapes(polygons, values, borders, beside[inner], Lines(points, first, beside))
+    lines = Lines(points, first, np.stack([chains.left, chains.right], 1))
+    return MassShapes(polygons, values, lines.borders(points), lines.beside[lines.inner], lines)
 
 
 def _settled(chains: Chains, curves: Curves, count: int) -> tuple[Array, Numbers, NDArray[np.object_]]:
