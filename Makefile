@@ -1,18 +1,18 @@
 # Three commands matter: make demo, make test, make bench. Each sets up what it needs.
 PYTHON ?= python3
 BIN := .venv/bin
+LOOPS := $(wildcard src/mild_compass/craft/kernels/*.[ch])
 
 .PHONY: install install-dev system system-test demo test bench mutants campaign hands growth accuracy check-accuracy screenshots scenes bundle deb lock clean
 
 install: .venv/.installed
 install-dev: .venv/.installed-dev
 
-.venv/.installed: requirements-build.lock requirements.lock pyproject.toml
+.venv/.installed: requirements-build.lock requirements.lock pyproject.toml setup.py $(LOOPS)
 	$(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-build.lock -r requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
 	$(BIN)/python -m compileall -q src
-	$(BIN)/python -m mild_compass prepare
 	touch $@
 
 .venv/.installed-dev: .venv/.installed requirements-dev.lock

@@ -1,5 +1,5 @@
 #!/bin/sh
-# Sees to the system libraries that the window needs, with "screen" to the virtual screen for the tests, and with
+# Sees to the system libraries that the window needs and a compiler for the loops, with "screen" to the virtual screen for the tests, and with
 # "printer" to a printing system with a PDF printer and with "reader" to the bus and the library of readers of the
 # screen; without these two, one test each is skipped.
 # Installs them with apt where that is allowed; otherwise prints the one line to run, and stops.
@@ -10,7 +10,8 @@ for part in "$@"; do
     case "$part" in
     window) packages="$packages libgl1 libegl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1
         libglib2.0-0 libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0
-        libxcb-render-util0 libxcb-shape0 libxcb-xinerama0 libxcb-xkb1" ;;
+        libxcb-render-util0 libxcb-shape0 libxcb-xinerama0 libxcb-xkb1"
+        command -v cc >/dev/null 2>&1 || packages="$packages gcc libc6-dev" ;;
     screen) packages="$packages xvfb xauth" ;;
     reader) packages="$packages dbus at-spi2-core python3-gi gir1.2-atspi-2.0" ;;
     printer) packages="$packages cups-daemon cups-client cups-filters printer-driver-cups-pdf" ;;

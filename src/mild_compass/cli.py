@@ -36,7 +36,6 @@ COMMANDS = (
     "brief",
     "card",
     "install-desktop",
-    "prepare",
     "demo",
 )
 NO_SCREEN = (
@@ -83,7 +82,6 @@ def _parser() -> argparse.ArgumentParser:
     _brief_command(commands)
     _card_command(commands)
     _desktop_command(commands)
-    _prepare_command(commands)
     _demo_command(commands)
     return parser
 
@@ -178,11 +176,6 @@ def _desktop_command(commands: Any) -> None:
     desktop.set_defaults(run=_install_desktop)
 
 
-def _prepare_command(commands: Any) -> None:
-    prepare = commands.add_parser("prepare", help="make the fast parts ready for this machine, before they are needed")
-    prepare.set_defaults(run=_prepare)
-
-
 def _demo_command(commands: Any) -> None:
     demo = commands.add_parser("demo", help="open the studio on the demo plan")
     demo.add_argument("--screenshot", type=Path, metavar="FILE.png")
@@ -192,13 +185,6 @@ def _demo_command(commands: Any) -> None:
     demo.add_argument("--size", default="1280x800", metavar="WxH")
     demo.add_argument("--dark", action="store_true", help="dark surroundings")
     demo.set_defaults(run=_demo)
-
-
-def _prepare(_: argparse.Namespace) -> int:
-    from mild_compass.craft.values.trial import prepare
-
-    prepare()
-    return 0
 
 
 def _new(options: argparse.Namespace) -> int:

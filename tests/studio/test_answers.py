@@ -24,7 +24,6 @@ from mild_compass.plan.structure import BigLine
 from mild_compass.plan.tones import ValuePlan
 from mild_compass.plan.workspace import leftovers
 from mild_compass.studio.files.dialogs import Dialogs
-from mild_compass.studio.window import reader
 
 SOON = 10_000
 
@@ -160,25 +159,6 @@ def test_masses_that_cannot_be_found_say_why_and_no_other_station_s_cards_stay(h
     assert hand.window.computed.problem == ""
     assert hand.window.computed.masses_current
     assert hand.window.readings.readings
-
-
-def test_the_first_masses_on_a_machine_say_why_they_take_so_long(hand: Hand, monkeypatch):
-    """Until the loops that find them have been made ready; here somebody stands before them."""
-    from mild_compass.craft.values import ready
-
-    hand.go(4)
-    gate, _ = held_up(monkeypatch, "mild_compass.craft.values.prepared.make_sure")
-    monkeypatch.setattr(ready, "is_ready", gate.is_set)
-    hand.window.session.apply(change_values(ValuePlan(count=5, smallest_mm2=71.0)))
-    hand.window.board.setFocus()
-    hand.bot.keyClick(hand.window, Qt.Key.Key_5)
-    summary = hand.window.readings.summary
-    hand.bot.waitUntil(lambda: summary.text() == reader.FINDING, timeout=SOON)
-    hand.bot.waitUntil(lambda: summary.text() == reader.FIRST_TIME, timeout=SOON)
-    gate.set()
-    hand.settle()
-    assert hand.window.readings.readings
-    assert summary.text() != reader.FIRST_TIME
 
 
 def test_departures_that_cannot_be_painted_end_in_a_state_that_is_left_again(hand: Hand, tmp_path: Path):

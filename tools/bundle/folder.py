@@ -34,6 +34,7 @@ def make_folder() -> None:
         *(python, "-m", "PyInstaller", "--noconfirm", "--log-level", "WARN", "--onedir", "--name", APP),
         *("--distpath", BUILD / "dist", "--workpath", BUILD / "work", "--specpath", BUILD),
         *("--collect-submodules", "mild_compass", "--collect-data", "mild_compass", "--collect-data", "ezdxf"),
+        *("--collect-binaries", "mild_compass"),
         *("--copy-metadata", APP),
     ]
     for name in LEFT_OUT:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
-from mild_compass.craft.compiled import compiled
+from mild_compass.craft.kernels import curves as kernels
 from mild_compass.craft.values.smoothing import Corners, Runs, before_each, corners_of, smoothed
 from mild_compass.craft.values.tracing import OUTSIDE, shared_ends
 
@@ -17,7 +17,6 @@ if TYPE_CHECKING:
     from mild_compass.craft.values.tracing import Chains, Strokes
 
     Array = NDArray[np.float64]
-    Flags = NDArray[np.bool_]
     Numbers = NDArray[np.int64]
 
 ROUNDS, SHARP_COS = 2, float(np.cos(np.radians(22)))  # turns between places that are no corners are cut off so often
@@ -46,9 +45,9 @@ class Curves:
         corners = corners_of(whole, rounding_px)
         pixels = np.take(self._chains.middles, drawn.order, axis=0)  # much faster than by square brackets
         vertex = shared_ends(pixels[corners.before], pixels[before_each(whole, corners.before)])
-        corners = Corners(corners.before, _near(corners.points, vertex, most))
+        corners = Corners(corners.before, kernels.held_near(corners.points, vertex, most))
         for _ in range(2):  # a border that ends at another's curve is drawn again to where that lies
-            moved = _near(smoothed(drawn.runs(self._nodes_now), corners, rounding_px), pixels, most)
+            moved = kernels.held_near(smoothed(drawn.runs(self._nodes_now), corners, rounding_px), pixels, most)
             self._nodes_now = drawn.passed(self._nodes, moved, corners, most)
         self._moved = self._chains.middles.copy()
         self._moved[drawn.order] = moved
@@ -65,12 +64,12 @@ class Curves:
         places = chains.middles + share * (self._moved - chains.middles)
         inner = (chains.left != OUTSIDE) & (chains.right != OUTSIDE)
         ends = self._held_nodes(held)[self._node].reshape(-1, 2, 2)
-        points, fast, which = _assembled(
+        points, fast, which = kernels.assembled(
             *(places, chains.first, ends, inner, held == 1, self._corners.before, self._corners.points)
         )
         for _ in range(ROUNDS):
-            points, fast, which = _rounded(points, fast, which)
-        points, which = _thinned(points, which, LEAVE_PX)
+            points, fast, which = kernels.with_corners_cut(points, fast, which, SHARP_COS)
+        points, which = kernels.simplified(points, which, LEAVE_PX)
         if (held > 0).all():
             return points, np.searchsorted(which, np.arange(len(held) + 1))
         lines = np.where(held > 0, shapely.linestrings(points, indices=which), chains.lines)
@@ -118,120 +117,5 @@ class _Drawn:
         spots[cornered] = corners.points[np.searchsorted(corners.before, self._behind[cornered])]
         joints, first = np.unique(self._joints, return_index=True)  # of two strokes the first one holds
         found = nodes.copy()
-        found[joints] = _near(spots[first], nodes[joints], most)
+        found[joints] = kernels.held_near(spots[first], nodes[joints], most)
         return found
-
-
-@compiled
-def _near(points: Array, middles: Array, most: float) -> Array:
-    """Points no further from the middles of their pixel sides than so much."""
-    found = points.copy()
-    for k in range(len(points)):
-        off_x, off_y = points[k, 0] - middles[k, 0], points[k, 1] - middles[k, 1]
-        far = np.sqrt(off_x**2 + off_y**2)
-        if far > most:
-            found[k, 0], found[k, 1] = middles[k, 0] + off_x * most / far, middles[k, 1] + off_y * most / far
-    return found
-
-
-@compiled
-def _assembled(
-    places: Array, first: Numbers, ends: Array, inner: Flags, curved: Flags, corner_before: Numbers, corner: Array
-) -> tuple[Array, Flags, Numbers]:
-    """The points of all lines, whether each is held fast, and the line it is of: a border's ends, its places, and in
-    those that are ``curved`` its corners; of the picture's own edge its ends and the picture's corners."""
-    room = len(places) + len(corner) + 2 * len(inner) + 4
-    points, fast, which, count = np.empty((room, 2)), np.zeros(room, np.bool_), np.empty(room, np.int64), 0
-    for k in range(len(inner)):
-        points[count], fast[count], which[count] = ends[k, 0], True, k
-        count += 1
-        at = np.searchsorted(corner_before, first[k], "right")
-        for place in range(first[k], first[k + 1]):
-            x, y = places[place, 0], places[place, 1]
-            if at < len(corner) and corner_before[at] == place:
-                if curved[k] and inner[k]:
-                    points[count, 0], points[count, 1] = corner[at, 0], corner[at, 1]
-                    fast[count], which[count] = True, k
-                    count += 1
-                at += 1
-            if inner[k]:
-                points[count, 0], points[count, 1], fast[count], which[count] = x, y, False, k
-                count += 1
-            elif place > first[k] and abs(x - places[place - 1, 0]) > 1e-9 and abs(y - places[place - 1, 1]) > 1e-9:
-                level = abs(y - np.round(y)) < 1e-9
-                points[count, 0] = places[place - 1, 0] if level else x
-                points[count, 1] = y if level else places[place - 1, 1]
-                fast[count], which[count] = True, k
-                count += 1
-        points[count], fast[count], which[count] = ends[k, 1], True, k
-        count += 1
-    return points[:count], fast[:count], which[:count]
-
-
-@compiled
-def _rounded(points: Array, fast: Flags, which: Numbers) -> tuple[Array, Flags, Numbers]:
-    """Lines, one after another, with the points at which they turn sharply cut off (G. Chaikin, Computer Graphics and
-    Image Processing 3, 1974), but for those held fast, as their ends are."""
-    made, held, of, count = (
-        np.empty((2 * len(points), 2)),
-        np.empty(2 * len(points), np.bool_),
-        np.empty(2 * len(points), np.int64),
-        0,
-    )
-    for k in range(len(points)):
-        cut = False
-        if not fast[k]:
-            here_x, here_y = points[k, 0] - points[k - 1, 0], points[k, 1] - points[k - 1, 1]
-            there_x, there_y = points[k + 1, 0] - points[k, 0], points[k + 1, 1] - points[k, 1]
-            long = np.sqrt((here_x**2 + here_y**2) * (there_x**2 + there_y**2))
-            cut = here_x * there_x + here_y * there_y < SHARP_COS * long
-        if cut:
-            made[count, 0], made[count, 1] = points[k, 0] - here_x / 4, points[k, 1] - here_y / 4
-            made[count + 1, 0], made[count + 1, 1] = points[k, 0] + there_x / 4, points[k, 1] + there_y / 4
-        else:
-            made[count, 0], made[count, 1] = points[k, 0], points[k, 1]
-        for _ in range(2 if cut else 1):
-            held[count], of[count] = fast[k], which[k]
-            count += 1
-    return made[:count], held[:count], of[:count]
-
-
-@compiled
-def _thinned(points: Array, which: Numbers, most: float) -> tuple[Array, Numbers]:
-    """Lines, one after another, without the points that lie no further than so much off the line between the two that
-    stay (D. Douglas & T. Peucker, Cartographica 10, 1973)."""
-    stays, parts = np.zeros(len(points), np.bool_), np.empty((len(points) + 1, 2), np.int64)
-    start = 0
-    while start < len(points):
-        last = start
-        while last + 1 < len(points) and which[last + 1] == which[start]:
-            last += 1
-        stays[start] = stays[last] = True
-        parts[0, 0], parts[0, 1], left = start, last, 1
-        while left:
-            left -= 1
-            low, high = parts[left, 0], parts[left, 1]
-            furthest, far = _furthest(points, low, high)
-            if far > most:
-                stays[furthest] = True
-                parts[left, 0], parts[left, 1] = low, furthest
-                parts[left + 1, 0], parts[left + 1, 1] = furthest, high
-                left += 2
-        start = last + 1
-    return points[stays], which[stays]
-
-
-@compiled
-def _furthest(points: Array, low: int, high: int) -> tuple[int, float]:
-    """Which point between two lies furthest from the line between these, and how far; the first of equal ones."""
-    x, y = points[low, 0], points[low, 1]
-    along_x, along_y = points[high, 0] - x, points[high, 1] - y
-    long = along_x**2 + along_y**2
-    furthest, far = low, 0.0
-    for k in range(low + 1, high):
-        share = ((points[k, 0] - x) * along_x + (points[k, 1] - y) * along_y) / long if long > 0 else 0.0
-        share = min(max(share, 0.0), 1.0)
-        off = (points[k, 0] - x - share * along_x) ** 2 + (points[k, 1] - y - share * along_y) ** 2
-        if off > far:
-            furthest, far = k, off
-    return furthest, np.sqrt(far)

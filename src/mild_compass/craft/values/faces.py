@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
-from mild_compass.craft.compiled import compiled
+from mild_compass.craft.kernels import subdivision
 from mild_compass.craft.values.tracing import OUTSIDE
 
 if TYPE_CHECKING:
@@ -33,8 +33,8 @@ def faces_of(
     another line whole, when two lines moved by ``moved_px`` against each other.
     """
     beside = np.stack([chains.left, chains.right], 1).reshape(-1)
-    ends, begins, labels = _walks(*_at_nodes(chains), beside)
-    around, rings, areas = _rings(points, first, ends, begins)
+    ends, begins, labels = subdivision.face_walks(*_at_nodes(chains), beside, OUTSIDE)
+    around, rings, areas = subdivision.rings(points, first, ends, begins)
     shells = areas < 0  # y goes down: with its face to the left a shell runs against the clock
     sound = np.bincount(labels[shells], minlength=count) == 1
     sound[labels[np.diff(rings) < LEAST_POINTS]] = False
@@ -62,50 +62,3 @@ def _at_nodes(chains: Chains) -> tuple[Numbers, Numbers, Numbers]:
     table = np.full((node.max() + 1, 4), NONE, np.int64)
     table[node, way] = np.arange(len(node))
     return node, way, table
-
-
-@compiled
-def _walks(node: Numbers, way: Numbers, table: Numbers, face: Numbers) -> tuple[Numbers, Numbers, Numbers]:
-    """Walks along the chains with the same face to the left all the way round: the ends at which chains are entered,
-    where among these each walk begins, and its face. ``face`` (2 m,) is what lies left of a chain entered there."""
-    done, ends = np.zeros(len(node), np.bool_), np.empty(len(node), np.int64)
-    begins, labels, walks, at = np.empty(len(node) + 1, np.int64), np.empty(len(node), np.int64), 0, 0
-    for start in range(len(node)):
-        if done[start] or face[start] == OUTSIDE:
-            continue
-        begins[walks], labels[walks] = at, face[start]
-        walks += 1
-        end = start
-        while not done[end]:
-            done[end], ends[at] = True, end
-            at += 1
-            other = end ^ 1
-            ahead = way[other] + 2
-            for turn in (1, 0, 3):  # right before on and left: a face that touches itself has a hole there
-                following = table[node[other], (ahead + turn) % 4]
-                if following != NONE and face[following] == face[start]:
-                    end = following
-                    break
-    begins[walks] = at
-    return ends[:at], begins[: walks + 1], labels[:walks]
-
-
-@compiled
-def _rings(points: Array, first: Numbers, ends: Numbers, begins: Numbers) -> tuple[Array, Numbers, Array]:
-    """The walks as rings of points, where each begins among these, and twice its area with a sign."""
-    around, rings, areas = np.empty((2 * len(points), 2)), np.zeros(len(begins), np.int64), np.empty(len(begins) - 1)
-    at = 0
-    for walk in range(len(areas)):
-        for end in ends[begins[walk] : begins[walk + 1]]:
-            low, high = first[end >> 1], first[(end >> 1) + 1]
-            for k in range(high - low - 1):  # its last point is the next one's first
-                place = high - 1 - k if end & 1 else low + k
-                around[at, 0], around[at, 1] = points[place, 0], points[place, 1]
-                at += 1
-        rings[walk + 1] = at
-        twice = 0.0
-        for k in range(rings[walk], at):
-            behind = k + 1 if k + 1 < at else rings[walk]
-            twice += around[k, 0] * around[behind, 1] - around[behind, 0] * around[k, 1]
-        areas[walk] = twice
-    return around[:at], rings, areas

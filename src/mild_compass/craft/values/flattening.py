@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 
 from mild_compass.craft.checkpoint import checkpoint
-from mild_compass.craft.compiled import compiled
+from mild_compass.craft.kernels import rof
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -25,14 +25,13 @@ if TYPE_CHECKING:
 TIMES = 30  # at each size; ten times as many would give 3 pixels in 1000 another value
 SIZES = 3  # the picture, half and a quarter of it
 LEAST_PX = 8
-PACE = np.float32(0.125)  # the largest with which it is sure to come nearer
 
 
 def flattened(lightness: Array, strength: float, weight: Array | None = None) -> Array:
     """L* (h, w) flattened: a disc of radius r loses 2 strength / r of what it differs by (strength in L* · px),
     ``weight`` (h, w) times that in places."""
     limits = np.full((1, 1), strength, np.float32) if weight is None else np.float32(strength) * weight
-    return _flat(lightness, *_pulls(lightness, limits, SIZES))
+    return rof.primal(lightness, *_pulls(lightness, limits, SIZES))
 
 
 def _pulls(lightness: Array, limits: Array, sizes: int) -> tuple[Array, Array]:
@@ -47,75 +46,9 @@ def _pulls(lightness: Array, limits: Array, sizes: int) -> tuple[Array, Array]:
         across, down = (_resized(each, (width, height), cv2.INTER_LINEAR) * np.float32(2) for each in small)
         across[:, -1] = down[-1] = 0
     checkpoint()
-    _pull(lightness, limits, across, down, TIMES)
+    rof.ascend_dual(lightness, limits, across, down, TIMES)
     return across, down
 
 
 def _resized(values: Array, size: tuple[int, int], how: int) -> Array:
     return np.ascontiguousarray(cv2.resize(values, size, interpolation=how), np.float32)
-
-
-@compiled
-def _pull(lightness: Array, limits: Array, across: Array, down: Array, times: int) -> None:
-    """Bring the pulls nearer so many times, each time a little further on in the direction taken."""
-    height, width = lightness.shape
-    ahead_across, ahead_down, pace = across.copy(), down.copy(), 1.0
-    row, below = np.empty(width + 1, np.float32), np.empty(width + 1, np.float32)
-    most = np.full(width, limits[0, 0])
-    for _ in range(times):
-        next_pace = (1 + np.sqrt(1 + 4 * pace * pace)) / 2
-        further, pace = np.float32((pace - 1) / next_pace), next_pace
-        _lay(row, lightness, ahead_across, ahead_down, 0)
-        for y in range(height):
-            if y < height - 1:
-                _lay(below, lightness, ahead_across, ahead_down, y + 1)
-            else:
-                below[:] = row
-            if limits.size > 1:
-                most = limits[y]
-            _pull_row(row, below, ahead_across[y], ahead_down[y], across[y], down[y], most, further)
-            row, below = below, row
-
-
-@compiled
-def _pull_row(
-    row: Array,
-    below: Array,
-    ahead_across: Array,
-    ahead_down: Array,
-    across: Array,
-    down: Array,
-    most: Array,
-    further: np.float32,
-) -> None:
-    for x in range(len(across)):
-        a = ahead_across[x] + PACE * (row[x + 1] - row[x])
-        d = ahead_down[x] + PACE * (below[x] - row[x])
-        held = most[x] / max(most[x], np.sqrt(a * a + d * d))
-        a *= held
-        d *= held
-        ahead_across[x], ahead_down[x] = a + further * (a - across[x]), d + further * (d - down[x])
-        across[x], down[x] = a, d
-
-
-@compiled
-def _lay(row: Array, lightness: Array, across: Array, down: Array, y: int) -> None:
-    """Put a row of the picture as the pulls make it into ``row`` (w + 1,), its last pixel twice."""
-    width = lightness.shape[1]
-    for x in range(width):
-        row[x] = lightness[y, x] + across[y, x] + down[y, x]
-    for x in range(1, width):
-        row[x] -= across[y, x - 1]
-    if y > 0:
-        for x in range(width):
-            row[x] -= down[y - 1, x]
-    row[width] = row[width - 1]
-
-
-@compiled
-def _flat(lightness: Array, across: Array, down: Array) -> Array:
-    found, row = np.empty_like(lightness), np.empty(lightness.shape[1] + 1, np.float32)
-    for y in range(lightness.shape[0]):
-        _lay(row, lightness, across, down, y)
-        found[y] = row[:-1]
-    return found

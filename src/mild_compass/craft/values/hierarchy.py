@@ -13,19 +13,17 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from mild_compass.craft.checkpoint import checkpoint
-from mild_compass.craft.compiled import compiled
+from mild_compass.craft.kernels import runs
+from mild_compass.craft.kernels.adjacency import merging_order, stops_of
 from mild_compass.craft.values.fitting import NO_VALUE, divided, fitted
 from mild_compass.craft.values.flattening import flattened
-from mild_compass.craft.values.order import merging_order, stops_of
 from mild_compass.craft.values.shapes import Shapes, shapes_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     Array = NDArray[np.float64]
-    Flags = NDArray[np.bool_]
     Lightness = NDArray[np.float32]
-    Labels = NDArray[np.int32]
     Numbers = NDArray[np.int64]
     Steps = NDArray[np.uint8]
 
@@ -74,20 +72,7 @@ class Hierarchy:
         values[self.moved[:count]] = self.to[:count]  # of several the last
         joined = int(self.joined[count - 1]) if count else 0
         owner[self.gone[:joined]] = self.taker[:joined]
-        return self.crumbs.filled(_told(owner, values))
-
-
-@compiled
-def _told(owner: Numbers, values: Numbers) -> Steps:
-    """The value of each crumb (n,): that of the one which its own has gone to, from one to the next."""
-    told = np.empty(len(owner), np.uint8)
-    for crumb in range(len(owner)):
-        at = crumb
-        while owner[at] != at:
-            owner[at] = owner[owner[at]]
-            at = owner[at]
-        told[crumb] = values[at]
-    return told
+        return self.crumbs.filled(runs.resolved_values(owner, values))
 
 
 def price_at(simple: float) -> float:
@@ -136,13 +121,13 @@ def with_islands(base: Steps, crumbs: Steps, smallest_px: float, weight: Lightne
     shapes = shapes_of(base)
     solid = _sizes(shapes, weight) >= smallest_px
     firm = base.copy()
-    _fill(firm, shapes.begins, shapes.numbers, np.where(solid, shapes.values, NO_VALUE), ~solid)
+    runs.fill_some(firm, shapes.begins, shapes.numbers, np.where(solid, shapes.values, NO_VALUE), ~solid)
     other = np.where(crumbs == firm, np.uint8(NO_VALUE), crumbs)
     beside = shapes_of(other)
     kept = (beside.values != NO_VALUE) & (_sizes(beside, weight) >= smallest_px)
-    _forget_touching(kept, firm, beside.begins, beside.numbers, beside.values)
+    runs.drop_touching(kept, firm, beside.begins, beside.numbers, beside.values)
     steps = base.copy()
-    _fill(steps, beside.begins, beside.numbers, beside.values, kept)
+    runs.fill_some(steps, beside.begins, beside.numbers, beside.values, kept)
     return steps
 
 
@@ -150,33 +135,6 @@ def _sizes(shapes: Shapes, weight: Lightness | None) -> Array:
     """The pixels of each shape, fewer where border is dearer."""
     areas = shapes.areas().astype(np.float64)
     return areas if weight is None else np.asarray(areas**2 / np.maximum(shapes.sums(weight)[0], 1e-9))
-
-
-@compiled
-def _fill(steps: Steps, begins: Labels, numbers: Labels, values: Numbers, which: Flags) -> None:
-    """Give the pixels of some shapes their values."""
-    flat = steps.ravel()
-    for run in range(len(numbers)):
-        if which[numbers[run]]:
-            flat[begins[run] : begins[run + 1]] = values[numbers[run]]
-
-
-@compiled
-def _forget_touching(kept: Flags, firm: Steps, begins: Labels, numbers: Labels, values: Numbers) -> None:
-    """Of the shapes that are kept leave out those beside a pixel of their own value."""
-    height, width = firm.shape
-    for run in range(len(numbers)):
-        value = values[numbers[run]]
-        for place in range(begins[run], begins[run + 1] if kept[numbers[run]] else begins[run]):
-            y, x = place // width, place % width
-            for v, u in (
-                (y, max(x - 1, 0)),
-                (y, min(x + 1, width - 1)),
-                (max(y - 1, 0), x),
-                (min(y + 1, height - 1), x),
-            ):
-                if firm[v, u] == value:
-                    kept[numbers[run]] = False
 
 
 def _merged(

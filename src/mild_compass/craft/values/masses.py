@@ -10,9 +10,9 @@ import shapely
 from numpy.typing import NDArray
 
 from mild_compass.craft.checkpoint import checkpoint
-from mild_compass.craft.compiled import compiled
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.kept import Kept
+from mild_compass.craft.kernels.raster import lightness_histogram
 from mild_compass.craft.picture.tone import grey_of_lightness
 from mild_compass.craft.values.by_hand import Unfit, with_changes
 from mild_compass.craft.values.detail import Counts, what_counts
@@ -208,7 +208,7 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
         shapes,
         borders_mm,
         border_mm,
-        _DISTRIBUTIONS.of(raw, None, lambda: _distribution(raw)),
+        _DISTRIBUTIONS.of(raw, None, lambda: lightness_histogram(raw) / raw.size),
         mm_per_px,
         float(areas.max() / steps.size),
         int(shapes.values[areas.argmax()]),
@@ -226,13 +226,3 @@ def _on_sheet(
     sides = np.hypot(*np.diff(points, axis=0).T)
     sides[lines.first[1:-1] - 1] = 0  # from the end of one to the beginning of the next
     return lines.borders(points), float(np.add.reduceat(sides, lines.first[:-1])[lines.inner].sum())
-
-
-@compiled
-def _distribution(values: NDArray[np.float32]) -> NDArray[np.float64]:
-    """The share of L* values (h, w) in each whole step of L*."""
-    found = np.zeros(100)
-    for y in range(values.shape[0]):
-        for x in range(values.shape[1]):
-            found[int(min(max(values[y, x], 0.0), 99.99))] += 1
-    return found / values.size

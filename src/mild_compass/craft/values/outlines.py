@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from mild_compass.craft.checkpoint import checkpoint
-from mild_compass.craft.values.crossings import crossing_lines
+from mild_compass.craft.kernels.subdivision import crossing_lines
 from mild_compass.craft.values.curves import Curves
 from mild_compass.craft.values.faces import faces_of
 from mild_compass.craft.values.shapes import shapes_of

@@ -16,7 +16,6 @@ from mild_compass.craft.picture.framed import Framed, framed_lightness
 from mild_compass.craft.values.detail import Counts, border_weight
 from mild_compass.craft.values.fitting import divided
 from mild_compass.craft.values.hierarchy import Flat, flat_of
-from mild_compass.craft.values.ready import make_sure
 from mild_compass.craft.values.shapes import sums_of
 from mild_compass.craft.values.thresholds import thresholds_for
 
@@ -45,7 +44,6 @@ class View:
     @classmethod
     def of(cls, picture: Picture, frame: Frame, paper: Paper, longest_px: int) -> View:
         """Made once for each picture and frame."""
-        make_sure()
         framed, smooth = _SMOOTHED.of(
             picture, (frame, paper, longest_px), lambda: _framed_and_smoothed(picture, frame, paper, longest_px)
         )
@@ -104,7 +102,7 @@ def _framed_and_smoothed(
     picture: Picture, frame: Frame, paper: Paper, longest_px: int
 ) -> tuple[Framed, NDArray[np.float32]]:
     framed = framed_lightness(picture, frame, paper, longest_px)
-    framed = Framed(np.ascontiguousarray(framed.values), framed.bare)  # what is laid out anew would be compiled anew
+    framed = Framed(np.ascontiguousarray(framed.values), framed.bare)  # as the loops take it
     return framed, _smoothed(framed.values, longest_px / LONGEST_PX)
 
 

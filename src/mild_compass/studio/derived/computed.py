@@ -154,11 +154,6 @@ class Computed(QObject):
         return self._masses.on_their_way
 
     @property
-    def masses_wait_for_loops(self) -> bool:
-        """Whether they wait until what finds them has been made ready for this machine, which takes a minute."""
-        return self._masses.wait_for_loops
-
-    @property
     def problem(self) -> str:
         """Why picture or masses cannot be shown, in a sentence; empty otherwise."""
         return self.pictures.problem or self._masses.problem

@@ -107,12 +107,6 @@ def _come_at_once(key: Key) -> bool:
     return prepared is not None and prepared.is_flattened(*key)
 
 
-def _loops_are_ready() -> bool:
-    """Once they have been loaded for other masses; loading them would hold up the hand too."""
-    ready = sys.modules.get("mild_compass.craft.values.ready")
-    return ready is not None and ready.is_ready()
-
-
 def _measured(drawn: DrawnMasses, smallest_mm2: float, _: Picture) -> Masses:
     from mild_compass.craft.values.mass_readings import prepare
 
@@ -183,11 +177,6 @@ class StudyMasses:
         return self.worked_on and not self.problem and self._key() is not None and self.now is None
 
     @property
-    def wait_for_loops(self) -> bool:
-        """Whether there are none until what finds them has been made ready for this machine."""
-        return self.now is None and not self.problem and not _loops_are_ready()
-
-    @property
     def problem(self) -> str:
         """Why there are no masses; empty otherwise."""
         return self.quick.problem or self.drawn.problem
@@ -235,9 +224,7 @@ class StudyMasses:
         return key if self._session.in_gesture or self._are_wanted(key) else None
 
     def _tried_key(self) -> Key | None:
-        """In a drag; not where the hand would have to wait for the loops."""
-        key = self._key() if self._session.in_gesture else None
-        return key if key is not None and _loops_are_ready() else None
+        return self._key() if self._session.in_gesture else None
 
     def _quick_key(self) -> Key | None:
         """What a quick idea is made of, a small one where the masses are made at once in place of others; none where

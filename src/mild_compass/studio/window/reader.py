@@ -23,12 +23,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.window.route import Route
 
 PAUSE_MS, REST_MS = 70, 10  # while the hand moves; when it rests
-PATIENCE_MS = 2000  # after that one wants to know why it takes so long
 FINDING = "The masses are being found …"
-FIRST_TIME = (
-    "The masses are being found. This once it takes about a minute: what finds them is made ready for this computer. "
-    "You can go on working meanwhile."
-)
 Told = dict["StationName", tuple[str, "list[Reading]"]]
 
 
@@ -54,8 +49,6 @@ class Reader(QObject):
         self._shown_at: StationName | None = None
         self._pause = QTimer(self, singleShot=True)
         self._pause.timeout.connect(self._read)
-        self._patience = QTimer(self, singleShot=True, interval=PATIENCE_MS)
-        self._patience.timeout.connect(self._say_why)
         session.replaced.connect(self._forget)
         panel.tried.connect(self._try)
         panel.silenced.connect(self._silence)
@@ -153,7 +146,6 @@ class Reader(QObject):
             self._panel.show_readings([], self._computed.problem)
         elif waits and self._shown_at != self.station:
             self._panel.show_readings([], FINDING)
-            self._patience.start()
         elif looking:
             problem = self._computed.checks.now.problem
             self._panel.show_readings([], problem or "The drawing is being looked at …")
@@ -163,15 +155,6 @@ class Reader(QObject):
             self._panel.show_readings(rows, words, silenced_at(self.station, worked))
         # While masses are made anew, the cards of the last ones stay.
         self._shown_at = self.station
-
-    def _say_why(self) -> None:
-        """Where the masses of a station are still waited for, as they are on a new machine."""
-        if (
-            station(self.station).needs_masses
-            and self._computed.masses is None
-            and self._computed.masses_wait_for_loops
-        ):
-            self._panel.show_readings([], FIRST_TIME)
 
     def _try(self, reading: Reading) -> None:
         self._panel.clear_place()

@@ -1,26 +1,15 @@
-"""Which lines of many cross one another, or themselves: sought in the squares of a grid that they pass through."""
+"""Which lines cross, and the faces between lines.
+
+What kernels/subdivision.c computes, as plain Python: the reference that it is compared with."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
-from mild_compass.craft.compiled import compiled
-
-if TYPE_CHECKING:
-    from numpy.typing import NDArray
-
-    Array = NDArray[np.float64]
-    Flags = NDArray[np.bool_]
-    Numbers = NDArray[np.int64]
-
-SQUARE = 4.0  # the side of a square: some pieces of a line long
-NOUGHT = 1e-9  # of an area: what lies nearer to a line lies on it
+NONE, SQUARE, NOUGHT = -1, 4.0, 1e-9
 
 
-@compiled
-def crossing_lines(points: Array, first: Numbers) -> Flags:
+def crossing_lines(points, first):
     """Lines (m,) that cross or touch another or themselves, but where they end in the same point; line k holds points
     (n, 2) from ``first[k]`` to ``first[k + 1]``."""
     line, ends, wrong = _lines_of(first), np.zeros(len(points), np.bool_), np.zeros(len(first) - 1, np.bool_)
@@ -39,8 +28,7 @@ def crossing_lines(points: Array, first: Numbers) -> Flags:
     return wrong
 
 
-@compiled
-def _lines_of(first: Numbers) -> Numbers:
+def _lines_of(first):
     """The line of each piece, by the number of the point at which it begins; -1 for the last points of lines."""
     line = np.full(first[-1], -1, np.int64)
     for k in range(len(first) - 1):
@@ -48,8 +36,7 @@ def _lines_of(first: Numbers) -> Numbers:
     return line
 
 
-@compiled
-def _in_squares(points: Array, line: Numbers) -> tuple[Numbers, Numbers]:
+def _in_squares(points, line):
     """The pieces in each square of the grid, and where among these each square begins."""
     columns, rows = _squares(points[:, 0]), _squares(points[:, 1])
     wide, high = columns.max() + 1, rows.max() + 1
@@ -72,16 +59,14 @@ def _in_squares(points: Array, line: Numbers) -> tuple[Numbers, Numbers]:
     return counts, held
 
 
-@compiled
-def _squares(along: Array) -> Numbers:
+def _squares(along):
     found, least = np.empty(len(along), np.int64), along.min()
     for k in range(len(along)):
         found[k] = int((along[k] - least) / SQUARE)
     return found
 
 
-@compiled
-def _meet(points: Array, ends: Flags, one: int, other: int) -> bool:
+def _meet(points, ends, one, other):
     """Whether two pieces near each other have more in common than a point in which both may end."""
     if abs(one - other) == 1:  # one behind the other
         at = max(one, other)
@@ -95,17 +80,60 @@ def _meet(points: Array, ends: Flags, one: int, other: int) -> bool:
     return here * there <= 0 and back * on <= 0
 
 
-@compiled
-def _overlap(points: Array, at: int, one: int, other: int) -> bool:
+def _overlap(points, at, one, other):
     """Whether two pieces from one point run the same way."""
     x, y = points[one, 0] - points[at, 0], points[one, 1] - points[at, 1]
     to_x, to_y = points[other, 0] - points[at, 0], points[other, 1] - points[at, 1]
     return bool(x * to_x + y * to_y > 0 and abs(x * to_y - y * to_x) <= NOUGHT)
 
 
-@compiled
-def _side(points: Array, start: int, stop: int, at: int) -> int:
+def _side(points, start, stop, at):
     """On which side of a piece a point lies: 1 or -1, and 0 on it."""
     x, y = points[stop, 0] - points[start, 0], points[stop, 1] - points[start, 1]
     area = x * (points[at, 1] - points[start, 1]) - y * (points[at, 0] - points[start, 0])
     return 0 if abs(area) <= NOUGHT else (1 if area > 0 else -1)
+
+
+def face_walks(node, way, table, face, outside):
+    """Walks along the chains with the same face to the left all the way round: the ends at which chains are entered,
+    where among these each walk begins, and its face. ``face`` (2 m,) is what lies left of a chain entered there."""
+    done, ends = np.zeros(len(node), np.bool_), np.empty(len(node), np.int64)
+    begins, labels, walks, at = np.empty(len(node) + 1, np.int64), np.empty(len(node), np.int64), 0, 0
+    for start in range(len(node)):
+        if done[start] or face[start] == outside:
+            continue
+        begins[walks], labels[walks] = at, face[start]
+        walks += 1
+        end = start
+        while not done[end]:
+            done[end], ends[at] = True, end
+            at += 1
+            other = end ^ 1
+            ahead = way[other] + 2
+            for turn in (1, 0, 3):  # right before on and left: a face that touches itself has a hole there
+                following = table[node[other], (ahead + turn) % 4]
+                if following != NONE and face[following] == face[start]:
+                    end = following
+                    break
+    begins[walks] = at
+    return ends[:at], begins[: walks + 1], labels[:walks]
+
+
+def rings(points, first, ends, begins):
+    """The walks as rings of points, where each begins among these, and twice its area with a sign."""
+    around, rings, areas = np.empty((2 * len(points), 2)), np.zeros(len(begins), np.int64), np.empty(len(begins) - 1)
+    at = 0
+    for walk in range(len(areas)):
+        for end in ends[begins[walk] : begins[walk + 1]]:
+            low, high = first[end >> 1], first[(end >> 1) + 1]
+            for k in range(high - low - 1):  # its last point is the next one's first
+                place = high - 1 - k if end & 1 else low + k
+                around[at, 0], around[at, 1] = points[place, 0], points[place, 1]
+                at += 1
+        rings[walk + 1] = at
+        twice = 0.0
+        for k in range(rings[walk], at):
+            behind = k + 1 if k + 1 < at else rings[walk]
+            twice += around[k, 0] * around[behind, 1] - around[behind, 0] * around[k, 1]
+        areas[walk] = twice
+    return around[:at], rings, areas

@@ -1,37 +1,43 @@
-"""Loops that are compiled: the same as the plain Python they are written in, and as public libraries have it."""
+"""Compiled loops: the same, bit for bit, as plain Python (tests/craft/reference), and as public libraries have it."""
 
 from __future__ import annotations
 
-import subprocess
+import copy
 from importlib import import_module
 from pkgutil import iter_modules
-from types import ModuleType
 
 import cv2
 import numpy as np
 import pytest
 import shapely
-from numba.core.registry import CPUDispatcher
 from scipy import ndimage
-from tests.craft.test_hierarchy import THREE, photo, taken
+from tests.craft import reference
+from tests.craft.test_hierarchy import photo, taken
 
-from mild_compass.craft import values as room
+from mild_compass.craft import kernels
 from mild_compass.craft.checkpoint import OvertakenError, checkpoint, stopped_when
-from mild_compass.craft.values import ready
-from mild_compass.craft.values.crossings import crossing_lines
-from mild_compass.craft.values.curves import _thinned
-from mild_compass.craft.values.drawn import painted
+from mild_compass.craft.kernels.curves import simplified
+from mild_compass.craft.kernels.subdivision import crossing_lines
+from mild_compass.craft.values.drawn import paint, painted
 from mild_compass.craft.values.faces import faces_of
 from mild_compass.craft.values.hierarchy import flat_of, hierarchy_of
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import mass_shapes
-from mild_compass.craft.values.shapes import shapes_of
+from mild_compass.craft.values.shapes import shapes_of, sums_of
 from mild_compass.craft.values.tracing import Crossing, chains_of_labels
-from mild_compass.craft.values.trial import try_all
 from mild_compass.plan.tones import ValuePlan
 
-MODULES = [import_module(f"{room.__name__}.{each.name}") for each in iter_modules(room.__path__)]
+ROOMS = tuple(each.name for each in iter_modules(reference.__path__))
+PAIRS = [
+    (import_module(f"{kernels.__name__}.{room}"), name, plain)
+    for room in ROOMS
+    for name, plain in vars(import_module(f"{reference.__name__}.{room}")).items()
+    if callable(plain)
+    and not name.startswith("_")
+    and hasattr(import_module(f"{kernels.__name__}.{room}"), name)
+    and getattr(plain, "__module__", "").startswith(reference.__name__)
+]
 
 
 def made(seed: int, size: tuple[int, int] = (40, 54)) -> np.ndarray:
@@ -45,37 +51,89 @@ def stepped(lightness: np.ndarray) -> np.ndarray:
     return np.digitize(lightness, (38.0, 60.0)).astype(np.uint8)
 
 
-def loops() -> list[tuple[ModuleType, str, CPUDispatcher]]:
-    return [(m, name, each) for m in MODULES for name, each in vars(m).items() if isinstance(each, CPUDispatcher)]
-
-
-def everything(seed: int) -> list[np.ndarray]:
+def everything(seed: int) -> None:
     """All that is done with the masses of a small picture."""
     lightness = made(seed)
     steps = without_small(stepped(lightness), 6)
     weight = np.full(lightness.shape, 1.0, np.float32)
     weight[:, 20:] = 0.5
-    nested = hierarchy_of(flat_of(lightness, weight), (38.0, 60.0), (28.0, 50.0, 72.0), 9.0)
-    drawn_shapes = mass_shapes(steps, 3.0, Crossing(lightness, steps, (28.0, 50.0, 72.0)))
-    return [
-        steps,
-        nested.steps_at(nested.stop_at(50.0)),
-        nested.losses,
-        drawn_shapes.lines.points,
-        painted(drawn_shapes, (28.0, 50.0, 72.0), steps.shape, (108, 80)),
-    ]
+    for each in (None, weight):
+        nested = hierarchy_of(flat_of(lightness, each), (38.0, 60.0), (28.0, 50.0, 72.0), 9.0)
+        nested.steps_at(nested.stop_at(50.0))
+    for rounding_px in (0.0, 3.0, 9.0):
+        shapes = mass_shapes(steps, rounding_px, Crossing(lightness, steps, (28.0, 50.0, 72.0)))
+        painted(shapes, (28.0, 50.0, 72.0), steps.shape, (108, 80))
+        paint(shapes, (20, 90, 250), steps.shape, np.empty((33, 41), np.uint8), 0.5)
+    kernels.raster.lightness_histogram(lightness)
+    sums_of(steps, lightness, 3)
 
 
-@pytest.mark.parametrize("seed", [1, 2])
-def test_compiled_loops_are_what_they_are_as_plain_python(seed, monkeypatch):
-    quick = everything(seed)
-    for module, name, loop in loops():
-        monkeypatch.setattr(module, name, loop.py_func)
-    with np.errstate(over="ignore"):
-        plain = everything(seed)
-    for one, other in zip(quick, plain, strict=True):
-        assert one.shape == other.shape
-        np.testing.assert_allclose(one, other, rtol=1e-6, atol=1e-5)
+def both_ways(monkeypatch, module, name, plain, calls):
+    """Let a loop be run as plain Python as well, each time that it is called."""
+    quick = getattr(module, name)
+
+    def run(*taken):
+        also = copy.deepcopy(taken)
+        answer = quick(*taken)
+        with np.errstate(over="ignore"):
+            told = plain(*also)
+        calls[name] = calls.get(name, 0) + 1
+        for one, other in zip((answer, *taken), (told, *also), strict=True):
+            same(name, one, other)
+        return answer
+
+    for place in (module, *(import_module(f"mild_compass.craft.values.{each}") for each in USERS)):
+        if vars(place).get(name) is quick:
+            monkeypatch.setattr(place, name, run)
+
+
+def same(name, one, other) -> None:
+    if isinstance(one, tuple):
+        assert len(one) == len(other), name
+        for each, there in zip(one, other, strict=True):
+            same(name, each, there)
+    elif isinstance(one, np.ndarray):
+        assert one.shape == other.shape, name
+        assert one.dtype == other.dtype, name
+        assert (one == other).all(), name
+    else:
+        assert one == other, name
+
+
+USERS = ("merging", "hierarchy", "masses", "outlines")
+
+
+def test_every_loop_has_its_plain_python():
+    """And none is left out of the comparison."""
+    for room in ROOMS:
+        module = import_module(f"{kernels.__name__}.{room}")
+        public = {
+            name
+            for name, each in vars(module).items()
+            if callable(each)
+            and not name.startswith("_")
+            and getattr(each, "__module__", "") == module.__name__
+            and not isinstance(each, type)
+        }
+        assert public == {name for where, name, _ in PAIRS if where is module}, room
+    files = {each.name for each in iter_modules(kernels.__path__)} - {"library", "_kernels"}
+    assert files == set(ROOMS)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_loops_find_bit_for_bit_what_plain_python_finds(seed, monkeypatch):
+    calls: dict[str, int] = {}
+    for module, name, plain in PAIRS:
+        both_ways(monkeypatch, module, name, plain, calls)
+    everything(seed)
+    assert set(calls) == {name for _, name, _ in PAIRS}
+
+
+def test_a_loop_refuses_what_it_could_not_read():
+    with pytest.raises(Exception, match="array must have flags"):
+        kernels.potts.reached(made(1)[:, ::2], np.array([50.0], np.float32))
+    with pytest.raises(Exception, match="array must have data type"):
+        kernels.potts.reached(made(1).astype(np.float64), np.array([50.0], np.float32))
 
 
 @pytest.mark.parametrize("seed", range(12))
@@ -159,22 +217,10 @@ def test_lines_are_thinned_as_a_public_library_does_it(seed):
     lines.append(np.stack([8 * np.cos(turn), 5 * np.sin(turn) + np.cos(3 * turn + seed)], 1))
     lines[-1][-1] = lines[-1][0]
     which = np.repeat(np.arange(len(lines)), [len(line) for line in lines])
-    points, of = _thinned(np.concatenate(lines), which, 0.3)
+    points, of = simplified(np.concatenate(lines), which, 0.3)
     for k, line in enumerate(lines):
         told = shapely.simplify(shapely.LineString(line), 0.3, preserve_topology=False)
         assert (points[of == k] == shapely.get_coordinates(told)).all()
-
-
-def test_the_trial_compiles_all_that_masses_need():
-    """After it nothing is compiled any more, whatever is asked for."""
-    try_all()
-    before = {(m.__name__, name): len(loop.signatures) for m, name, loop in loops()}
-    picture, frame, paper = taken(photo("coffee"))
-    for values in (THREE, ValuePlan(count=5, method="found"), ValuePlan(count=2, softness_mm=0.0)):
-        found = find_masses(picture, frame, paper, values)
-        found.greys(300)
-        found.step_map(300)
-    assert {(m.__name__, name): len(loop.signatures) for m, name, loop in loops()} == before
 
 
 def test_what_nobody_waits_for_ends_at_its_next_checkpoint():
@@ -191,30 +237,6 @@ def test_what_nobody_waits_for_ends_at_its_next_checkpoint():
     assert len(asked) == 3
     found = find_masses(picture, frame, paper, ValuePlan(count=3, method="by hand", thresholds=(31.0, 63.0)))
     assert sum(found.counts) > 2
-
-
-def test_loops_are_made_ready_once_in_a_process_of_their_own(monkeypatch, tmp_path, caplog):
-    asked: list[list[str]] = []
-
-    def run(command: list[str], **_: object) -> subprocess.CompletedProcess[str]:
-        asked.append(command)
-        return subprocess.CompletedProcess(command, len(asked) - 1, "", "no room on the disk")
-
-    monkeypatch.setattr(ready, "_ready", False)
-    monkeypatch.setattr(ready, "_marker", lambda: tmp_path / "ready-1")
-    monkeypatch.setattr(ready.subprocess, "run", run)
-    assert not ready.is_ready()
-    ready.make_sure()
-    ready.make_sure()
-    assert [command[-1] for command in asked] == ["prepare"]
-    assert ready.is_ready()
-    monkeypatch.setattr(ready, "_ready", False)
-    ready.make_sure()  # it goes on without: the loops are compiled where they are needed
-    assert "no room on the disk" in caplog.text
-    (tmp_path / "ready-1").touch()
-    monkeypatch.setattr(ready, "_ready", False)
-    ready.make_sure()
-    assert len(asked) == 2
 
 
 @pytest.mark.parametrize("seed", range(20))

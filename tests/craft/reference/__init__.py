@@ -1,0 +1,1 @@
+"""Each kernel written as plain Python, function for function."""
