@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Any, get_args
 from mild_compass import __version__
 from mild_compass.demo import SCENES
 from mild_compass.plan.errors import PlanError
+from mild_compass.plan.identity import with_id
 from mild_compass.plan.model import STATION_NAMES, Frame, Plan, Reference, StationName
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.sheet import Pages
@@ -206,13 +207,13 @@ def _new(options: argparse.Namespace) -> int:
             data, name = read_file(path), clean_name(path.name)
             picture = read_proxy(data, name, SMALL_PX)  # one that breaks off is refused here
             size = (picture.width_px, picture.height_px)
-            reference = Reference(f"photo-{number}", name, photos.add(data), *size, focal_35mm=picture.focal_35mm)
+            reference = Reference(f"photo-{number}", name, photos.add(data, name), *size, focal_35mm=picture.focal_35mm)
             plan = add_reference(reference).apply(plan, time)
         if options.blank:
             plan = begin_blank().apply(plan, time)
         if options.frame:
             plan = _with_frame(plan, options.frame, time)
-        archive.write(options.output, plan, photos, _preview(plan, photos))
+        archive.write(options.output, with_id(plan), photos, _preview(plan, photos))
     return 0
 
 

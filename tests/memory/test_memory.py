@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import os
+import shutil
 import sqlite3
 import subprocess
 import sys
@@ -188,6 +190,38 @@ def test_a_damaged_index_is_made_again(folder, index):
     assert index.renew([folder]).read == 3
 
 
+def test_an_index_that_cannot_be_read_just_now_is_not_thrown_away(folder, index, monkeypatch):
+    index.renew([folder])
+    whole = index.path.read_bytes()
+    make = PlanIndex._made
+
+    def hindered(_: PlanIndex) -> sqlite3.Connection:
+        error = sqlite3.OperationalError("disk I/O error")
+        error.sqlite_errorcode = sqlite3.SQLITE_IOERR_READ
+        raise error
+
+    monkeypatch.setattr(PlanIndex, "_made", hindered)
+    with pytest.raises(PlanError, match="disk I/O error"):
+        index.renew([folder])
+    monkeypatch.setattr(PlanIndex, "_made", make)
+    assert index.path.read_bytes() == whole
+    assert index.renew([folder]).read == 0
+
+
+def test_a_plan_whose_name_is_no_text_is_found_as_any_other(folder, index):
+    odd = Path(os.fsdecode(os.fsencode(folder) + b"/m\xffll.mildplan"))
+    index.renew([folder])
+    shutil.copy(index.search("wheel")[0].path, odd)
+    assert index.renew([folder]).read == 1
+    assert index.renew([folder]).read == 0
+    assert str(odd) in {hit.path for hit in index.search("wheel")}
+    odd.write_bytes(b"PK")
+    assert any("\\udcff" in problem for problem in index.renew([folder]).problems), "told in words that can be shown"
+    odd.unlink()
+    index.renew([folder])
+    assert str(odd) not in {hit.path for hit in index.search("wheel")}
+
+
 def test_two_windows_may_renew_the_index_at_once(folder, tmp_path):
     for attempt in range(8):
         path = tmp_path / f"shared-{attempt}.sqlite"
@@ -201,7 +235,7 @@ def test_two_windows_may_renew_the_index_at_once(folder, tmp_path):
 
 
 def test_reading_can_be_called_off_and_what_was_read_stays(folder, index):
-    calls = iter([None, None])
+    calls = iter([None] * 4)  # two folders, and two plans in them
 
     def check() -> None:
         if next(calls, "stop") == "stop":

@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 import os
 import stat
+import subprocess
+import sys
 import zipfile
 from dataclasses import replace
 from pathlib import Path
@@ -123,15 +125,64 @@ def test_a_wrong_or_hostile_file_is_refused_with_a_sentence(full, photos, tmp_pa
     assert path.read_bytes() == before
 
 
-def test_a_damaged_or_missing_photo_is_named(full, photos, tmp_path):
-    path, entry = tmp_path / "quay.mildplan", f"photos/{full.references[0].sha256}"
+@pytest.mark.parametrize("there", [b"other", None])
+def test_a_plan_whose_photo_is_damaged_or_gone_opens_with_all_the_rest(full, photos, tmp_path, there):
+    path, digest = tmp_path / "quay.mildplan", full.references[0].sha256
+    archive.write(path, full, photos, b"png")
+    rewritten(path, **{f"photos/{digest}": there})
+    inside = PhotoFolder(tmp_path / "in")
+    assert archive.read(path, inside) == full
+    assert "quay.jpg is missing from the plan's file" in archive.lost_words(full, inside)
+    with pytest.raises(PlanError, match=r"add quay.jpg once more"):
+        inside.read(digest, "quay.jpg")
+    archive.write(path, full, inside, None)  # what is left can still be saved
+    inside.add(photos.read(digest, "quay.jpg"))
+    assert archive.lost_words(full, inside) == ""
+    archive.write(path, full, inside, None)
+    whole = PhotoFolder(tmp_path / "whole")
+    assert archive.read(path, whole) == full
+    assert archive.lost_words(full, whole) == ""
+
+
+@pytest.mark.parametrize("again", [False, True])
+@pytest.mark.parametrize("harm", ["cut short", "other bytes", "gone"])
+def test_saving_refuses_a_damaged_photo_and_keeps_the_old_file(full, photos, tmp_path, harm, again):
+    """Also where the folder has been taken up after a crash, and nothing is known of what was put there."""
+    path, digest = tmp_path / "quay.mildplan", full.references[0].sha256
     archive.write(path, full, photos, None)
-    rewritten(path, **{entry: b"other"})
-    with pytest.raises(PlanError, match=r"quay.jpg is damaged"):
-        archive.read(path, PhotoFolder(tmp_path / "in"))
-    rewritten(path, **{entry: None})
-    with pytest.raises(PlanError, match="lacks one of its photos"):
-        archive.read(path, PhotoFolder(tmp_path / "in"))
+    old, whole = path.read_bytes(), photos.read(digest, "x")
+    spoiled = {"cut short": whole[:-9], "other bytes": whole[:-9] + b"123456789", "gone": None}[harm]
+    photos.file(digest).unlink()
+    if spoiled is not None:
+        photos.file(digest).write_bytes(spoiled)
+    folder = PhotoFolder(photos.path) if again else photos
+    with pytest.raises(PlanError, match=r"quay.jpg is missing .* or damaged .* add quay.jpg once more"):
+        archive.write(path, full, folder, None)
+    assert path.read_bytes() == old
+    assert list(tmp_path.glob("*.part")) == []
+    folder.add(whole)  # given back
+    archive.write(path, full, folder, None)
+    assert archive.read(path, PhotoFolder(tmp_path / "in")) == full
+
+
+def test_a_photo_that_finds_no_room_leaves_nothing_behind(photos, monkeypatch):
+    def full_disk(_: int) -> None:
+        raise OSError(28, "No space left on device")
+
+    before = set(photos.path.iterdir())
+    monkeypatch.setattr(atomic.os, "fsync", full_disk)
+    with pytest.raises(PlanError, match=r"heath.jpg could not be stored .*No space left"):
+        photos.add(b"a photo", "heath.jpg")
+    assert set(photos.path.iterdir()) == before
+
+
+def test_a_part_whose_name_is_no_text_is_refused_with_a_sentence(full, photos, tmp_path):
+    path = tmp_path / "quay.mildplan"
+    archive.write(path, full, photos, None)
+    rewritten(path, näme=b"x")
+    path.write_bytes(path.read_bytes().replace("näme".encode(), b"n\xff\xfeme"))
+    with pytest.raises(PlanError, match="not a whole plan file"):
+        archive.read_plan(path)
 
 
 @pytest.mark.parametrize("data", [b"", b"not a zip at all", b"PK\x03\x04 broken"])
@@ -178,3 +229,28 @@ def test_an_empty_leftover_is_cleared_away(tmp_path):
     os.close(workspace._owner)
     assert leftovers(tmp_path) == []
     assert not workspace.folder.exists()
+
+
+def test_a_start_is_not_spoiled_by_another_that_clears_up(tmp_path):
+    """Many windows begin while others look for what a crash has left."""
+    program = (
+        "import sys; from pathlib import Path; from mild_compass.plan.workspace import Workspace, leftovers\n"
+        "root = Path(sys.argv[1])\n"
+        "for _ in range(60):\n"
+        "    leftovers(root); held = Workspace.fresh(root); held.photos.add(b'x'); held.close()\n"
+    )
+    starts = [subprocess.Popen([sys.executable, "-c", program, tmp_path], stderr=subprocess.PIPE) for _ in range(4)]
+    for start in starts:
+        _, told = start.communicate()
+        assert start.returncode == 0, told.decode()
+    assert leftovers(tmp_path) == []
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_a_folder_that_a_crash_left_while_it_was_made_is_cleared_away_in_time(tmp_path):
+    young, old = tmp_path / "begun-young", tmp_path / "begun-old"
+    young.mkdir()
+    old.mkdir()
+    os.utime(old, (1.0, 1.0))
+    leftovers(tmp_path)
+    assert [each.name for each in tmp_path.iterdir()] == ["begun-young"]

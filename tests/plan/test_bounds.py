@@ -6,6 +6,8 @@ import io
 import json
 import os
 import stat
+import subprocess
+import sys
 import zipfile
 from dataclasses import fields, is_dataclass, replace
 from pathlib import Path
@@ -180,11 +182,12 @@ def test_a_link_is_followed_and_a_device_is_refused(tmp_path):
 
 @pytest.mark.parametrize("mask", [0o022, 0o077, 0o002])
 def test_new_files_get_the_rights_the_system_gives_new_files(tmp_path, mask):
-    before = os.umask(mask)
-    try:
-        write_bytes_atomically(tmp_path / "new.txt", b"x")
-    finally:
-        os.umask(before)
+    """As they are for this program when it starts: to ask again would change them for all threads meanwhile."""
+    program = (
+        f"import os, pathlib; os.umask({mask}); from mild_compass.plan.atomic import write_bytes_atomically\n"
+        f"write_bytes_atomically(pathlib.Path({str(tmp_path)!r}, 'new.txt'), b'x')"
+    )
+    subprocess.run([sys.executable, "-c", program], check=True)
     assert (tmp_path / "new.txt").stat().st_mode & 0o777 == 0o666 & ~mask
 
 

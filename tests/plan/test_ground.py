@@ -20,6 +20,7 @@ from mild_compass.plan.edits.studies import duplicate_study
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
+from mild_compass.plan.identity import LENGTH
 from mild_compass.plan.migrations import VERSION
 from mild_compass.plan.model import BLANK, Departure, Ground, OwnDrawing, Plan, Reference
 from mild_compass.plan.photos import PhotoFolder
@@ -29,12 +30,15 @@ SAVED = sorted((Path(__file__).parent / "saved").glob("*-1.mildplan"))
 
 
 NEW_IN_5 = {"simple": 50.0, "detail": 0.0, "areas": [], "edges": [], "planes": []}
+NEW_IN_8 = {"copy_of": ""}
 NEW_IN_7 = {"sittings": [], "came_out": [], "acted": [], "answers": [], "spent": []}
 NEW_IN_6 = {"corners_px": [], "pairs": [], "refused": [], "mended": []}
 
 
 def without_what_came_later(plan: dict, since: int = 4) -> dict:
-    """A plan as it is written now, without what versions 5 to 7 have added, which must be as usual."""
+    """A plan as it is written now, without what versions 5 to 8 have added, which must be as usual."""
+    assert len(plan.pop("id")) == LENGTH
+    assert {name: plan.pop(name) for name in NEW_IN_8} == NEW_IN_8
     assert plan.pop("work") == json.loads(json.dumps(asdict(WorkPlan())))
     assert {name: plan.pop(name) for name in NEW_IN_7} == NEW_IN_7
     if since < 6:

@@ -7,6 +7,7 @@ import shutil
 import subprocess
 import sys
 import textwrap
+from dataclasses import replace
 
 import pytest
 from PySide6.QtCore import QEvent, Qt
@@ -17,12 +18,14 @@ from mild_compass.craft.work.order import Need
 from mild_compass.craft.work.step import WorkStep
 from mild_compass.memory.folders import times_file
 from mild_compass.plan.edits.departures import add_departure
-from mild_compass.plan.edits.work import change_work
+from mild_compass.plan.edits.studies import rename_plan
+from mild_compass.plan.edits.work import change_work, with_sitting
 from mild_compass.plan.model import Departure
+from mild_compass.plan.times import now
 from mild_compass.plan.work import WorkPlan
-from mild_compass.plan.workspace import leftovers
+from mild_compass.plan.workspace import Workspace, leftovers
 from mild_compass.studio.easel.easel import Easel
-from mild_compass.studio.easel.run import Run, done_before
+from mild_compass.studio.easel.run import Clocks, Run, done_before
 
 
 class Clock:
@@ -55,7 +58,13 @@ def clock() -> Clock:
 
 @pytest.fixture
 def run(clock: Clock) -> Run:
-    return Run("sitting-1", "study-1", "washes", "2026-05-01T12:00:00+02:00", STEPS, set(), clock)
+    return begun(clock, {})
+
+
+def begun(clock: Clock, before: dict[str, float], awake: Clock | None = None) -> Run:
+    """A sitting; ``awake`` tells the seconds that the computer does not sleep."""
+    clocks = Clocks(awake or clock, clock, lambda: "2026-05-01T13:00:00+02:00")
+    return Run("sitting-1", "study-1", "washes", "2026-05-01T12:00:00+02:00", STEPS, before, clocks)
 
 
 # -- the run of a sitting -------------------------------------------------------------------------------------
@@ -126,10 +135,56 @@ def test_a_pause_stands_still_and_a_night_is_no_work(run: Run, clock: Clock):
     assert run.elapsed() == 180 + 6 * 3600
 
 
+def test_what_is_laid_anew_has_to_dry_anew_though_it_was_found_dry_before(run: Run, clock: Clock):
+    run.go_on()
+    run.go_on()
+    run.say_dry()
+    run.go_back()
+    clock.minutes(20)
+    run.go_on()
+    assert run.wait(run.step) == 1800
+
+
+def test_paper_dries_while_the_computer_sleeps_and_sleep_is_no_work(clock: Clock):
+    awake = Clock()
+    run = begun(clock, {}, awake)
+    awake.minutes(5)
+    clock.minutes(5)
+    run.go_on()
+    run.go_on()
+    run.elapsed()  # the last look before the lid is shut
+    clock.minutes(29)
+    assert run.wait(run.step) == 60
+    assert run.elapsed() == 0
+    clock.minutes(10)
+    assert run.wait(run.step) == 0
+    assert run.elapsed() == 0, "the lid is still shut"
+    awake.minutes(4)
+    clock.minutes(4)
+    assert run.elapsed() == 240
+
+
+def test_a_sitting_tells_the_next_when_things_were_laid(run: Run, clock: Clock, plan):
+    run.go_on()
+    run.go_on()
+    wet = with_sitting(plan, run.sitting())
+    at = "2026-05-01T12:10:00+01:00"  # another zone: ten minutes after
+    assert done_before(wet, "study-1", at) == {"print": 600.0, "wash": 600.0}
+    assert done_before(wet, "study-1", "2026-05-01T09:00:00+02:00")["wash"] == 0, "the clock was set back"
+    assert done_before(wet, "study-1", "then")["wash"] == float("inf")
+    assert done_before(wet, "study-2", at) == {}
+    run.say_dry()
+    assert done_before(with_sitting(plan, run.sitting()), "study-1", at)["wash"] == float("inf")
+
+
 def test_a_later_sitting_goes_on_with_what_is_open_and_the_last_step_ends_it(clock: Clock):
-    run = Run("s", "study-1", "washes", "x", STEPS, {"print", "wash"}, clock)
+    run = begun(clock, {"print": 9000.0, "wash": 600.0})
     assert run.step.key == "second"
-    assert run.wait(run.step) == 0, "what an earlier sitting laid is dry"
+    assert run.wait(run.step) == 20 * 60, "of half an hour ten minutes have gone"
+    assert [(each.title, each.seconds) for each in run.drying()] == [("Wash", 1200)]
+    assert begun(clock, {"print": 9000.0, "wash": float("inf")}).wait(STEPS[2]) == 0, "laid nobody knows when"
+    clock.minutes(25)
+    assert (run.wait(run.step), run.elapsed()) == (0, 300)
     run.go_on()
     run.go_on()
     assert run.step is None
@@ -158,8 +213,9 @@ def easel(hand: Hand, clock: Clock, monkeypatch) -> Easel:
     window.go_to_easel()
     easel = window.easel
     assert easel is not None
-    easel._clock = easel.run._clock = clock
-    easel.run._since = easel._begun = easel._written = clock.now
+    easel._clock, easel.run._clocks = clock, Clocks(clock, clock)
+    easel.run._seen = (clock.now, clock.now)
+    easel._begun = easel._written = clock.now
     easel._beat.stop()
     return easel
 
@@ -202,7 +258,7 @@ def test_time_and_ticks_are_there_after_the_application_has_died(hand: Hand, eas
     shutil.copytree(session.workspace.folder, copy)
     found = leftovers(copy.parent)
     assert [(each.minutes, each.done) for each in found[0].plan.sittings[-1].steps] == [(9.0, True), (4.0, False)]
-    assert len(done_before(found[0].plan, "study-1")) == 1
+    assert len(done_before(found[0].plan, "study-1", now())) == 1
     easel.close()
 
 
@@ -292,10 +348,44 @@ def test_the_reminder_to_photograph_leads_to_check(hand: Hand, easel: Easel):
 
 
 def test_another_plan_or_closing_the_window_ends_the_sitting(hand: Hand, easel: Easel, clock: Clock):
+    """Though every plan begins with a study of the same mark."""
+    session, left = hand.window.session, []
+    session.leaving.connect(lambda: left.append(session.committed))
+    other = replace(session.committed, name="Another", sittings=(), id="", log=())
     clock.minutes(2)
-    hand.window.session.new()
+    session.start_with(other, Workspace.fresh(session.root), None)
+    easel.write_down()  # a beat on its way
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-    assert hand.window.session.committed.sittings == (), "nothing of it goes into another plan"
+    assert session.plan.study.id == "study-1"
+    assert session.committed.sittings == (), "nothing of it goes into another plan"
+    (mine,) = left[-1].sittings
+    assert [each.minutes for each in mine.steps] == [2.0], "and all of it in its own"
+
+
+def test_to_leave_and_come_back_does_not_dry_a_wash(hand: Hand, easel: Easel, clock: Clock):
+    """By the clock that only goes on, though the day's is set otherwise meanwhile."""
+    while not easel.run.drying():
+        press(easel, Qt.Key.Key_Space, hand)
+    (wet,) = easel.run.drying()
+    session, memory, made = hand.window.session, easel._memory, easel._made
+    press(easel, Qt.Key.Key_Escape, hand)
+    clock.minutes(1)
+    later = Clocks(clock, clock, lambda: "2031-01-01T12:00:00+02:00")
+    again = Easel(session, hand.window.settings, memory, made, None, {}, later)
+    assert [(each.title, each.seconds) for each in again.run.drying()] == [(wet.title, wet.seconds - 60)]
+    again.close()
+
+
+def test_what_is_written_down_meanwhile_does_not_drop_a_drag(hand: Hand, easel: Easel, clock: Clock):
+    session = hand.window.session
+    session.preview(rename_plan("In the hand"))
+    clock.minutes(1)
+    easel.write_down()
+    assert session.in_gesture
+    assert session.plan.name == "In the hand"
+    assert session.plan.sittings == session.committed.sittings != ()
+    session.cancel()
+    assert session.plan.name != "In the hand"
 
 
 def test_esc_leaves_and_what_was_in_hand_keeps_its_time(hand: Hand, easel: Easel, clock: Clock):
@@ -341,7 +431,11 @@ CLIENT = """
     def lines():
         return len(QDBusConnection.sessionBus().interface().registeredServiceNames().value())
     before = lines()
-    assert awake.hold() and awake.held
+    awake.answered.connect(app.quit)
+    awake.hold()
+    assert not awake.held, "nobody waits for the answer"
+    app.exec()
+    assert awake.held and not awake.refused
     assert service.stdout.readline().strip() == "asked by mild-compass"
     during = lines()
     awake.let_go()
@@ -376,14 +470,18 @@ def test_the_desktop_is_asked_to_keep_the_screen_awake_and_told_when_it_is_over(
 
 def test_a_desktop_that_cannot_be_asked_is_no_fault():
     code = """
-        from PySide6.QtCore import QCoreApplication
+        from PySide6.QtCore import QCoreApplication, QTimer
         app = QCoreApplication([])
         from mild_compass.studio.easel.awake import Awake
         awake = Awake()
-        print("held:", awake.hold())
+        QTimer.singleShot(20000, app.quit)
+        awake.answered.connect(app.quit)
+        awake.hold()
+        awake.refused or app.exec()
+        print("held:", awake.held, "refused:", awake.refused)
         awake.let_go()
     """
-    assert "held: False" in on_a_bus(code)
+    assert "held: False refused: True" in on_a_bus(code)
 
 
 def test_the_easel_says_when_the_screen_may_sleep(easel: Easel):

@@ -13,6 +13,7 @@ from tests.studio.conftest import Hand, control
 from tests.studio.test_journey import instrument, study
 
 from mild_compass.plan import archive
+from mild_compass.plan.edits.studies import rename_plan
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.structure import CONSTRUCTION_NAMES
 from mild_compass.plan.workspace import Claim
@@ -311,9 +312,37 @@ def test_a_photo_that_vanishes_while_open_gives_a_sentence_and_the_plan_stays(ha
     plan = hand.window.session.plan
     hand.window.session.workspace.photos.file(plan.references[0].sha256).unlink()
     hand.window.files.exports.write_sheet(tmp_path / "x.pdf")
-    hand.bot.waitUntil(lambda: "gone missing" in hand.window.notice.words.text(), timeout=5000)
+    hand.bot.waitUntil(lambda: "not there any more" in hand.window.notice.words.text(), timeout=5000)
     assert hand.window.session.plan == plan
     assert not (tmp_path / "x.pdf").exists()
+
+
+def test_a_plan_with_a_damaged_photo_opens_says_which_and_has_it_back(hand: Hand, tmp_path: Path, photo_file: Path):
+    session, path = hand.window.session, tmp_path / "damaged.mildplan"
+    plan = session.committed
+    archive.write(path, plan, session.workspace.photos, None)
+    path.write_bytes(path.read_bytes().replace(photo_file.read_bytes()[200:220], b"x" * 20))
+    session.saved(path, plan)
+    said: list[str] = []
+    session.said.connect(said.append)
+    hand.window.files.plans.open(path)
+    hand.settle()
+    assert any("damaged there; everything else is here" in words for words in said)
+    assert session.plan.references == plan.references
+    assert hand.window.computed.looks is None
+    assert "add quay.jpg once more" in hand.window.computed.problem
+    session.apply(rename_plan("Saved all the same"))
+    hand.window.files.plans.save()
+    hand.settle()
+    assert not session.unsaved
+    hand.window.take_files([photo_file])
+    hand.bot.waitUntil(lambda: "quay.jpg is back." in said, timeout=20_000)
+    hand.settle()
+    assert hand.window.computed.looks is not None
+    hand.window.files.plans.write(path)
+    hand.settle()
+    again = PhotoFolder(tmp_path / "in")
+    assert archive.lost_words(archive.read(path, again), again) == ""
 
 
 def test_the_same_photo_twice_is_refused_in_place(hand: Hand, photo_file: Path):

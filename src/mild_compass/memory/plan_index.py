@@ -6,11 +6,13 @@ SQLite's full-text index (FTS5). It lives in the cache: when it is damaged or of
 from __future__ import annotations
 
 import logging
+import os
 import sqlite3
 from contextlib import closing, contextmanager
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
+from urllib.parse import quote_from_bytes, unquote_to_bytes
 
 from mild_compass.craft.logbook.repeated import Wrong
 from mild_compass.craft.logbook.timeline import timeline
@@ -28,6 +30,9 @@ VERSION = 1
 SUFFIX = ".mildplan"
 MOST_PLANS = 20_000
 MOST_HITS = 200
+# Of SQLite's result codes (sqlite.org/rescode.html) those that tell of the file: its pages, its head, its tables.
+DAMAGED = (sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB, sqlite3.SQLITE_ERROR)
+NO_TEXT = "bytes:"  # before a path whose name is no UTF-8
 TABLES = (
     """CREATE TABLE plans(path TEXT PRIMARY KEY, mtime_ns INTEGER, size INTEGER, name TEXT, problem TEXT,
     first INTEGER, last INTEGER)""",
@@ -91,9 +96,9 @@ class PlanIndex:
                 path: (mtime, size) for path, mtime, size in base.execute("SELECT path, mtime_ns, size FROM plans")
             }
             there, read = set(), 0
-            for file in plans_in(folders):
+            for file in plans_in(folders, check):
                 check()
-                path = str(file)
+                path = stored(file)
                 there.add(path)
                 try:
                     stat = file.stat()
@@ -104,7 +109,7 @@ class PlanIndex:
                     read += 1
             with _alone(base):
                 for path in set(known) - there:
-                    if _is_in(path, folders) or not Path(path).exists():
+                    if _is_in(path, folders) or not path_of(path).exists():
                         self._forget(base, path)
             problems = [row[0] for row in base.execute("SELECT problem FROM plans WHERE problem != '' ORDER BY path")]
             return Renewed(len(there), read, tuple(problems))
@@ -127,7 +132,7 @@ class PlanIndex:
             found = []
             for row in rows:
                 if not folders or _is_in(row[0], folders):
-                    found.append(Hit(*row))
+                    found.append(Hit(str(path_of(row[0])), *row[1:]))
                     if len(found) == most:
                         break
             return tuple(found)
@@ -143,7 +148,7 @@ class PlanIndex:
                 "SELECT plans.path, plans.name, topic, way, planned, learned FROM wrong "
                 "JOIN plans ON plans.path = wrong.path ORDER BY plans.path, wrong.rowid"
             )
-            here = str(but.resolve()) if but is not None else ""
+            here = stored(but.resolve()) if but is not None else ""
             return tuple(Wrong(*row[1:]) for row in rows if row[0] != here and (not folders or _is_in(row[0], folders)))
 
     # -- the file ---------------------------------------------------------------------------------------------
@@ -154,10 +159,10 @@ class PlanIndex:
             try:
                 return self._made()
             except sqlite3.DatabaseError as error:
-                if error.sqlite_errorcode == sqlite3.SQLITE_BUSY:
+                if error.sqlite_errorcode & 0xFF not in DAMAGED:
                     raise
-            log.warning("the index over all plans is damaged, and made anew")
-            self.path.unlink(missing_ok=True)
+            log.warning("the index over all plans is damaged; it is set aside and made anew")
+            self.path.replace(self.path.with_suffix(".damaged"))
             return self._made()
         except (OSError, sqlite3.Error) as error:
             raise PlanError(
@@ -180,13 +185,13 @@ class PlanIndex:
 
     def _take(self, base: sqlite3.Connection, file: Path, mtime_ns: int, size: int) -> None:
         """Read a plan into the index; one that cannot be read is remembered with its reason."""
-        path, name, problem = str(file), file.stem, ""
+        path, name, problem = stored(file), printable(file.stem), ""
         lines: list[tuple[str, ...]] = []
         wrong: tuple[Wrong, ...] = ()
         try:
             plan = archive.read_plan(file)
         except PlanError as error:
-            problem = str(error)
+            problem = printable(str(error))
         else:
             name, wrong = plan.name, wrong_in(plan)
             lines = [(each.text, path, each.time, each.station, each.study, each.kind) for each in timeline(plan)]
@@ -234,14 +239,47 @@ def _make_tables(base: sqlite3.Connection) -> None:
     base.execute(f"PRAGMA user_version = {VERSION}")
 
 
-def plans_in(folders: Sequence[Path]) -> Iterator[Path]:
-    """All plans in folders and what is below them, each once; links to folders are not followed."""
+def stored(path: Path) -> str:
+    """A path as text that a database can hold, whatever bytes its name has."""
+    try:
+        text = str(path)
+        text.encode()
+    except UnicodeEncodeError:
+        return NO_TEXT + quote_from_bytes(os.fsencode(path))
+    return text
+
+
+def path_of(text: str) -> Path:
+    """The path that was stored."""
+    if text.startswith(NO_TEXT):
+        return Path(os.fsdecode(unquote_to_bytes(text.removeprefix(NO_TEXT))))
+    return Path(text)
+
+
+def printable(text: str) -> str:
+    """Words that can be shown and stored: bytes that are no UTF-8 as their numbers."""
+    return text.encode(errors="backslashreplace").decode()
+
+
+def plans_in(folders: Sequence[Path], check: Callable[[], None] = lambda: None) -> Iterator[Path]:
+    """All plans in folders and what is below them, each once; links to folders are not followed.
+
+    ``check`` is called in each folder and may raise to call it off.
+    """
     seen: set[Path] = set()
     for folder in folders:
-        for file in sorted(folder.resolve().rglob(f"*{SUFFIX}")):
+        for file in _below(folder.resolve(), check):
             if file not in seen and file.is_file() and len(seen) < MOST_PLANS:
                 seen.add(file)
                 yield file
+
+
+def _below(folder: Path, check: Callable[[], None]) -> list[Path]:
+    found = []
+    for place, _, names in os.walk(folder):
+        check()
+        found += [Path(place, name) for name in names if name.endswith(SUFFIX)]
+    return sorted(found)
 
 
 def wrong_in(plan: Plan) -> tuple[Wrong, ...]:
@@ -267,4 +305,4 @@ def _query(words: str) -> str:
 
 
 def _is_in(path: str, folders: Sequence[Path]) -> bool:
-    return any(Path(path).is_relative_to(folder.resolve()) for folder in folders)
+    return any(path_of(path).is_relative_to(folder.resolve()) for folder in folders)

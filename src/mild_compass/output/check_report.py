@@ -37,8 +37,8 @@ def check_photo(
         raise PlanError(f"{plan_path.name} holds no study yet, so there is nothing to check a drawing against.")
     data, name = read_file(drawing_path), clean_name(drawing_path.name)
     rgb = read_full(data, name)
-    size = (rgb.shape[1], rgb.shape[0])
-    drawing = OwnDrawing(next_drawing_id(plan), name, photos.add(data), *size, focal_35mm=focal_35mm_of(data, name))
+    size, digest = (rgb.shape[1], rgb.shape[0]), photos.add(data, name)
+    drawing = OwnDrawing(next_drawing_id(plan), name, digest, *size, focal_35mm=focal_35mm_of(data, name))
     twin = next((each for each in plan.drawings if each.sha256 == drawing.sha256), None)
     if twin is None:
         plan = add_drawing(drawing).apply(plan, now())

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import logging
 import lzma
 import zipfile
@@ -14,7 +13,7 @@ from typing import TYPE_CHECKING, BinaryIO
 from mild_compass.plan.atomic import write_atomically
 from mild_compass.plan.coding import decode, encode
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.photos import MOST_BYTES, PhotoFolder
+from mild_compass.plan.photos import MOST_BYTES, PhotoFolder, give_back, sha256_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -25,6 +24,8 @@ if TYPE_CHECKING:
 log = logging.getLogger(__name__)
 MIMETYPE = b"application/vnd.mild-compass.plan+zip"
 MOST_ENTRIES = 5000
+# What a damaged archive makes the library raise; a name that is no UTF-8 is a ValueError.
+BROKEN = (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, ValueError, zlib.error, lzma.LZMAError)
 MOST_PLAN_BYTES = 64 << 20
 MOST_PREVIEW_BYTES = 8 << 20
 
@@ -59,21 +60,20 @@ def write(
 
     ``check`` is called between pictures and may raise CalledOff.
 
+    What the plan's own file had lost already when it was opened is left out.
+
     Raises:
-        PlanError: a picture has gone missing, or the file cannot be written; nothing was changed.
+        PlanError: a picture has gone missing or is damaged, or the file cannot be written; nothing was changed.
     """
-    names = plan.stored()
-    missing = next((name for digest, name in names.items() if not photos.file(digest).exists()), None)
-    if missing:
-        raise PlanError(f"The photo {missing} has gone missing. Nothing was written; add the photo again, then save.")
+    names = {digest: name for digest, name in plan.stored().items() if not photos.is_lost(digest)}
 
     def fill(file: BinaryIO) -> None:
         with zipfile.ZipFile(file, "w", zipfile.ZIP_STORED) as archive:
             archive.writestr("mimetype", MIMETYPE)
             archive.writestr("plan.json", encode(plan), zipfile.ZIP_DEFLATED)
-            for digest in names:
+            for digest, name in names.items():
                 check()
-                archive.write(photos.file(digest), f"photos/{digest}")
+                _put(archive, photos, digest, name)
             if preview_png:
                 archive.writestr("preview.png", preview_png)
 
@@ -81,8 +81,25 @@ def write(
     log.info("wrote %s with %d pictures", path, len(names))
 
 
+def _put(archive: zipfile.ZipFile, photos: PhotoFolder, digest: str, name: str) -> None:
+    """A picture's bytes, compared as they are written."""
+    whole, entry = photos.sum_of(digest), f"photos/{digest}"
+    try:
+        if whole is not None:
+            archive.write(photos.file(digest), entry)
+    except FileNotFoundError:
+        whole = None
+    if whole is None or whole != archive.getinfo(entry).CRC:
+        raise PlanError(
+            f"The photo {name} is missing from the working folder, or damaged there. Nothing was written, and the file "
+            f"is as it was; {give_back(name)}, and save again."
+        )
+
+
 def read(path: Path, photos: PhotoFolder, check: Callable[[], None] = _go_on) -> Plan:
     """Read a plan and put its pictures into the folder; ``check`` is called between them and may raise CalledOff.
+
+    A picture that is missing or damaged is noted as lost in the folder; everything else is there.
 
     Raises:
         PlanError: what is wrong with the file; it is left as it was.
@@ -91,14 +108,39 @@ def read(path: Path, photos: PhotoFolder, check: Callable[[], None] = _go_on) ->
         plan = decode(_entry(archive, "plan.json", MOST_PLAN_BYTES, path))
         for digest, name in plan.stored().items():
             check()
-            data = _entry(archive, f"photos/{digest}", MOST_BYTES, path)
-            if hashlib.sha256(data).hexdigest() != digest:
-                raise PlanError(
-                    f"In {path.name} the photo {name} is damaged (its checksum is wrong). The file was left as it is."
-                )
-            photos.put(digest, data)
+            data = _picture(archive, digest, path)
+            if data is None:
+                log.warning("%s has lost the photo %s", path, name)
+                photos.lose(digest)
+            else:
+                photos.put(digest, data, name)
         log.info("read %s with %d pictures", path, len(plan.stored()))
         return plan
+
+
+def _picture(archive: zipfile.ZipFile, digest: str, path: Path) -> bytes | None:
+    """The bytes of a picture; None where they are not there, or not those."""
+    entry = f"photos/{digest}"
+    if entry not in archive.namelist():
+        return None
+    try:
+        data = _entry(archive, entry, MOST_BYTES, path)
+    except BROKEN:
+        return None
+    return data if sha256_of(data) == digest else None
+
+
+def lost_words(plan: Plan, photos: PhotoFolder) -> str:
+    """What is said of a plan that was opened with pictures missing; nothing where all are there."""
+    lost = [name for digest, name in plan.stored().items() if photos.is_lost(digest)]
+    if not lost:
+        return ""
+    named, more = ", ".join(lost[:3]), f" and {len(lost) - 3} more" if len(lost) > 3 else ""
+    what = ("The photo", "is", "it") if len(lost) == 1 else ("The photos", "are", "them")
+    return (
+        f"{what[0]} {named}{more} {what[1]} missing from the plan's file, or damaged there; everything else is here. "
+        f"Add {what[2]} once more to give {what[2]} back."
+    )
 
 
 def read_plan(path: Path) -> Plan:
@@ -131,7 +173,7 @@ def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
             yield archive
     except FileNotFoundError as error:
         raise PlanError(f"There is no file {path.name} in {path.parent}.") from error
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error, lzma.LZMAError) as error:
+    except BROKEN as error:
         raise PlanError(f"{path.name} is not a whole plan file: it is damaged or something else.") from error
     except OSError as error:
         raise PlanError(f"{path.name} could not be read ({error.strerror or error}).") from error

@@ -516,6 +516,8 @@ class Plan:
     acted: tuple[Acted, ...] = ()
     answers: tuple[Answer, ...] = ()
     spent: tuple[StationTime, ...] = ()  # at each station, while it was in use
+    id: str = ""  # tells this plan from all others, a copy under another name too; empty until it is first taken up
+    copy_of: str = ""  # the id of the plan that this one was saved from under another name
 
     def __post_init__(self) -> None:
         known = {reference.id for reference in self.references}

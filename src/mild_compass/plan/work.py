@@ -82,7 +82,11 @@ class WorkPlan:
 
 @dataclass(frozen=True, slots=True)
 class SittingStep:
-    """A step as it was worked on: its time with the hands on it, and the time that was given for it."""
+    """A step as it was worked on: its time with the hands on it, and the time that was given for it.
+
+    ``laid`` is the moment at which it was done (ISO 8601, empty where it is not, or nobody noted it); ``said_dry`` that
+    the artist has found it dry since, sooner than reckoned.
+    """
 
     step: str
     title: str
@@ -90,6 +94,8 @@ class SittingStep:
     minutes: float
     given_min: float
     done: bool = False
+    laid: str = ""
+    said_dry: bool = False
 
     def __post_init__(self) -> None:
         if not (isfinite(self.minutes) and isfinite(self.given_min)) or min(self.minutes, self.given_min) < 0:

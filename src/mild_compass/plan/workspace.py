@@ -12,6 +12,7 @@ import logging
 import os
 import shutil
 import tempfile
+import time
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -26,6 +27,8 @@ if TYPE_CHECKING:
 
 log = logging.getLogger(__name__)
 SET_ASIDE = "set-aside-"
+BEGUN = "begun-"  # of a folder that is not locked yet: nobody but who makes it looks at it
+ABANDONED_S = 3600.0  # a folder still begun after so long was left by a crash
 
 
 @dataclass(frozen=True)
@@ -40,21 +43,25 @@ class Leftover:
 class Workspace:
     """The folder of one open plan, held by a lock for as long as this process lives."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, owner: int = -1) -> None:
+        """Take up a folder, ``owner`` being a handle on its lock where it is held already.
+
+        Raises:
+            PlanError: another window holds it, or has just done away with it.
+        """
         self.folder = folder
+        self._owner = owner if owner >= 0 else _locked(folder)
+        if self._owner < 0:
+            raise PlanError("This work has just been taken up in another window. It is safe there.")
         self.photos = PhotoFolder(folder / "photos")
-        self._owner = os.open(folder / "owner", os.O_RDWR | os.O_CREAT, 0o600)
-        try:
-            fcntl.flock(self._owner, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError as error:
-            os.close(self._owner)
-            raise PlanError("This work has just been taken up in another window. It is safe there.") from error
 
     @classmethod
     def fresh(cls, root: Path) -> Workspace:
-        """A new empty workspace under root."""
+        """A new empty workspace under root; it gets its name once it is locked, so that nobody clears it away."""
         root.mkdir(parents=True, exist_ok=True)
-        return cls(Path(tempfile.mkdtemp(prefix="plan-", dir=root)))
+        begun = Path(tempfile.mkdtemp(prefix=BEGUN, dir=root))
+        owner = _locked(begun, os.O_CREAT)
+        return cls(begun.rename(begun.with_name(f"plan-{begun.name.removeprefix(BEGUN)}")), owner)
 
     def keep(self, plan: Plan, saved_as: Path | None, number: int = 0) -> None:
         """Write the plan to the journal, as its write of this number; a PlanError says why where it cannot be."""
@@ -126,16 +133,20 @@ def leftovers(root: Path) -> list[Leftover]:
     found = []
     folders = sorted(root.glob("plan-*"), key=_changed_at, reverse=True)
     for folder in folders:
-        if _held(folder):
-            continue
-        if not (folder / "journal.json").exists():
-            shutil.rmtree(folder, ignore_errors=True)
+        owner = _locked(folder, os.O_CREAT)
+        if owner < 0:
             continue
         leftover = _read_journal(folder)
         if leftover is not None:
             found.append(leftover)
-        else:
+        elif (folder / "journal.json").exists():
             _set_aside(folder)
+        else:
+            shutil.rmtree(folder, ignore_errors=True)  # while it is locked, so that nobody takes it up half gone
+        os.close(owner)
+    for folder in root.glob(f"{BEGUN}*"):
+        if 0 < _changed_at(folder) < time.time() - ABANDONED_S:
+            shutil.rmtree(folder, ignore_errors=True)
     for mark in root.glob("claim-*"):
         handle, alone = _claimed(mark)
         if handle >= 0:
@@ -168,18 +179,19 @@ def set_aside(root: Path) -> list[Path]:
     return sorted(root.glob(f"{SET_ASIDE}*"))
 
 
-def _held(folder: Path) -> bool:
+def _locked(folder: Path, make: int = 0) -> int:
+    """A handle that holds the folder's lock; -1 where another process holds it, or the folder has gone."""
     try:
-        handle = os.open(folder / "owner", os.O_RDWR)
+        handle = os.open(folder / "owner", os.O_RDWR | make, 0o600)
     except OSError:
-        return False
+        return -1
     try:
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        (folder / "owner").stat()  # it may have been taken away before the lock was free
     except OSError:
-        return True
-    finally:
         os.close(handle)
-    return False
+        return -1
+    return handle
 
 
 def _read_journal(folder: Path) -> Leftover | None:

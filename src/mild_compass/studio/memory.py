@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal
 
+from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.memory.folders import index_file, practice_file, times_file
 from mild_compass.plan.errors import PlanError
 
@@ -17,6 +18,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.practice.history import Answered, History
     from mild_compass.craft.work.own_times import OwnTimes, TimedStep
     from mild_compass.memory.plan_index import Hit, Renewed
+    from mild_compass.plan.workspace import Workspace
     from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
@@ -28,7 +30,7 @@ def _renewed(folders: Sequence[Path], but: Path | None) -> Looked:
     from mild_compass.memory.plan_index import PlanIndex
 
     index = PlanIndex(index_file())
-    return index.renew(folders), index.wrong(folders, but)
+    return index.renew(folders, checkpoint), index.wrong(folders, but)
 
 
 def _searched(words: str, folders: Sequence[Path]) -> tuple[Hit, ...]:
@@ -54,6 +56,7 @@ class Memory(QObject):
         self._invented: History | None = None
         self._inventing: Callable[[], History] | None = None
         self._renewed_for: tuple[Any, ...] | None = None
+        self._laid: dict[tuple[int, str], dict[str, float]] = {}
         self.renewed: Renewed | None = None
         self.elsewhere: tuple[Wrong, ...] = ()
         session.replaced.connect(self._be_true)
@@ -131,6 +134,18 @@ class Memory(QObject):
         self._own_times = None
         self.changed.emit()
 
+    # -- what dries ------------------------------------------------------------------------------------------
+
+    def keep_drying(self, workspace: Workspace, study: str, laid: dict[str, float]) -> None:
+        """Remember until the window closes when each step was laid, on the clock of drying: that of the day may be set
+        otherwise meanwhile."""
+        if workspace is self._session.workspace:
+            self._laid[id(workspace), study] = laid
+
+    def still_drying(self, workspace: Workspace, study: str, now_s: float) -> dict[str, float]:
+        """How many seconds ago each step of a study was laid, where it was in this window."""
+        return {step: now_s - at for step, at in self._laid.get((id(workspace), study), {}).items()}
+
     # -- all plans --------------------------------------------------------------------------------------------
 
     @property
@@ -152,6 +167,7 @@ class Memory(QObject):
             self._session.file,
             then=self._take,
             otherwise=lambda error: self._session.said.emit(str(error)),
+            aside=True,
         )
 
     def search(self, words: str, then: Callable[[tuple[Hit, ...]], None]) -> None:
@@ -173,6 +189,7 @@ class Memory(QObject):
     def _be_true(self) -> None:
         self._inventing = self._invented = None
         self._renewed_for = None
+        self._laid.clear()
         self.renewed, self.elsewhere = None, ()
         self.changed.emit()
 

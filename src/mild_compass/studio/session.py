@@ -12,6 +12,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from mild_compass.plan.edits.references import add_reference
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.history import History
+from mild_compass.plan.identity import with_id
 from mild_compass.plan.model import Plan
 from mild_compass.plan.times import now
 from mild_compass.plan.workspace import Claim, Workspace
@@ -34,12 +35,15 @@ NEVER_SAVED = Plan(name="\0")
 class Session(QObject):
     """Begin / update / commit / cancel of edits, undo and redo; which file and which working folder belong to the plan.
 
-    ``changed`` is sent whenever the visible plan changes, also for the previews of a gesture; ``replaced`` when
-    another plan has been taken up; ``said`` carries sentences for the artist.
+    ``changed`` is sent whenever the visible plan changes, also for the previews of a gesture; ``leaving`` before
+    another plan is taken up, or asked for, so that what goes on can write itself down; ``replaced`` when it has been;
+    ``photos_back`` when photos that had gone are there again; ``said`` carries sentences for the artist.
     """
 
     changed = Signal()
+    leaving = Signal()
     replaced = Signal()
+    photos_back = Signal()
     saved_changed = Signal()
     said = Signal(str)
 
@@ -51,7 +55,7 @@ class Session(QObject):
         self.journal = Journal(self)
         self.journal.failed.connect(self.said)
         QTimer.singleShot(WARM_AFTER_MS, self.journal, self.journal.warm)
-        self._history = History(Plan())
+        self._history = History(with_id(Plan()))
         self._saved = self._history.plan
         self._preview: Plan | None = None
         self._claim: Claim | None = None
@@ -112,7 +116,8 @@ class Session(QObject):
         except PlanError as error:
             self.said.emit(str(error))
             return False
-        self._preview = None
+        if self._preview is not None:  # the hand goes on with what it holds
+            self._preview = change(self._preview)
         self._after_change()
         return True
 
@@ -158,8 +163,16 @@ class Session(QObject):
         free = (f"photo-{k}" for k in count(1) if f"photo-{k}" not in taken)
         return self.apply(*(add_reference(replace(photo, id=new)) for photo, new in zip(photos, free, strict=False)))
 
+    def have_back(self, names: Sequence[str]) -> None:
+        """Photos of the plan that had gone are there again: what could not be made of them can be now."""
+        self.said.emit(f"{', '.join(names)} {'is' if len(names) == 1 else 'are'} back.")
+        self.photos_back.emit()
+        self.changed.emit()
+
     def start_with(self, plan: Plan, workspace: Workspace, file: Path | None, saved: bool = True) -> None:
         """Take up another plan; the old working folder is let go."""
+        plan = with_id(plan)
+        self.leaving.emit()
         if workspace is not self.workspace:
             self.journal.let_go(self.workspace)
         self.workspace, self.file = workspace, file
@@ -179,6 +192,8 @@ class Session(QObject):
     def saved(self, path: Path, plan: Plan) -> None:
         """A plan of this session has been written to a file; what was changed since stays in the journal."""
         moved = path != self.file
+        if plan.id != self._history.plan.id:  # it is a copy now
+            self._history.record(lambda each: replace(each, id=plan.id, copy_of=plan.copy_of))
         self.file, self._saved = path, plan
         if moved:
             self._claim_file()

@@ -70,7 +70,7 @@ def found_sheet(rgb: Rgb, ratio: float | None = None) -> FoundSheet | None:
     """
     height, width = rgb.shape[:2]
     scale = min(1.0, SMALL_PX / max(height, width))
-    size = (round(width * scale), round(height * scale))
+    size = (max(1, round(width * scale)), max(1, round(height * scale)))
     small = np.asarray(cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), np.uint8)
     candidates = _quads(small, ratio)
     if not candidates:

@@ -123,9 +123,9 @@ def _moment(time: str) -> tuple[int, float]:
     """What cannot be read as a time stands first."""
     try:
         moment = datetime.fromisoformat(time)
-    except ValueError:
+        return 1, (moment if moment.tzinfo else moment.astimezone()).timestamp()
+    except (ValueError, OverflowError):  # no time at all, or one before there were zones
         return 0, 0.0
-    return 1, (moment if moment.tzinfo else moment.astimezone()).timestamp()
 
 
 def when(time: str) -> tuple[str, str]:

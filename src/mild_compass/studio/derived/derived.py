@@ -56,6 +56,7 @@ class Shelf(QObject, Generic[Made]):
         self._failed: OrderedDict[Hashable, str] = OrderedDict()
         self._asked: Hashable = None
         session.replaced.connect(self.forget)
+        session.photos_back.connect(self._try_again)
 
     def wanted(self) -> Wanted | None:
         """What is to be made next, or None; each kind of shelf has its own answer."""
@@ -93,6 +94,10 @@ class Shelf(QObject, Generic[Made]):
         self._failed.clear()
         self._asked = None
         self._work.drop(self.kind)
+
+    def _try_again(self) -> None:
+        self._failed.clear()
+        self.ask()
 
     def call_off(self, sentence: str) -> None:
         """Wait no longer for what is on its way: until it is asked for anew it cannot be had, as the sentence says."""

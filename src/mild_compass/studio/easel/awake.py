@@ -1,51 +1,74 @@
 """Keeping the screen awake while somebody works before it: the desktop is asked over D-Bus, on a line of its own.
 
-The desktop keeps its promise for as long as that line is open, so that it also ends when the application dies.
+The desktop keeps its promise for as long as that line is open, so that it also ends when the application dies. Nobody
+waits for its answer.
 """
 
 from __future__ import annotations
 
 import logging
 from itertools import count
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+if TYPE_CHECKING:
+    from PySide6.QtDBus import QDBusPendingCallWatcher
 
 log = logging.getLogger(__name__)
 SERVICE, PATH, INTERFACE = "org.freedesktop.ScreenSaver", "/org/freedesktop/ScreenSaver", "org.freedesktop.ScreenSaver"
-PATIENCE_MS = 800
+PATIENCE_MS = 20_000  # a desktop that is just waking up
 _NUMBERS = count(1)
 
 
-class Awake:
-    """Asked for with ``hold``, given back with ``let_go``; ``held`` says whether the desktop has promised it."""
+class Awake(QObject):
+    """Asked for with ``hold``, given back with ``let_go``; ``answered`` is sent when the desktop has promised or
+    not."""
 
-    def __init__(self) -> None:
+    answered = Signal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
         self._line = ""
+        self._asked: QDBusPendingCallWatcher | None = None
+        self.held = False  # the screen stays awake
+        self.refused = False  # the desktop cannot be asked, or has said no
 
-    @property
-    def held(self) -> bool:
-        """Whether the screen stays awake."""
-        return bool(self._line)
-
-    def hold(self) -> bool:
-        """Ask that the screen stays awake; False where the desktop cannot be asked, or says no."""
+    def hold(self) -> None:
+        """Ask that the screen stays awake."""
         if self._line:
-            return True
-        from PySide6.QtDBus import QDBus, QDBusConnection, QDBusMessage
+            return
+        from PySide6.QtDBus import QDBusConnection, QDBusMessage, QDBusPendingCallWatcher
 
-        line = f"easel-{next(_NUMBERS)}"
-        bus = QDBusConnection.connectToBus(QDBusConnection.BusType.SessionBus, line)
-        if bus.isConnected():
-            message = QDBusMessage.createMethodCall(SERVICE, PATH, INTERFACE, "Inhibit")
-            message.setArguments(["mild-compass", "Working at the easel"])
-            reply = bus.call(message, QDBus.CallMode.Block, PATIENCE_MS)
-            if reply.type() == QDBusMessage.MessageType.ReplyMessage:
-                self._line = line
-                return True
-            log.info("the desktop does not keep the screen awake: %s", reply.errorMessage())
-        QDBusConnection.disconnectFromBus(line)
-        return False
+        self._line = f"easel-{next(_NUMBERS)}"
+        bus = QDBusConnection.connectToBus(QDBusConnection.BusType.SessionBus, self._line)
+        if not bus.isConnected():
+            self._answer(bus.lastError().message() or "no bus")
+            return
+        message = QDBusMessage.createMethodCall(SERVICE, PATH, INTERFACE, "Inhibit")
+        message.setArguments(["mild-compass", "Working at the easel"])
+        self._asked = QDBusPendingCallWatcher(bus.asyncCall(message, PATIENCE_MS), self)
+        self._asked.finished.connect(self._take)
+
+    def _take(self) -> None:
+        reply, self._asked = self._asked, None
+        if reply is not None:
+            self._answer(reply.error().message() if reply.isError() else "")
+            reply.deleteLater()
+
+    def _answer(self, problem: str) -> None:
+        self.held, self.refused = not problem, bool(problem)
+        if problem:
+            log.info("the desktop does not keep the screen awake: %s", problem)
+            self._hang_up()
+        self.answered.emit()
 
     def let_go(self) -> None:
         """The screen may sleep again."""
+        self._asked, self.held, self.refused = None, False, False
+        self._hang_up()
+
+    def _hang_up(self) -> None:
         if self._line:
             from PySide6.QtDBus import QDBusConnection
 

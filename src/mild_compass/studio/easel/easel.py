@@ -12,12 +12,11 @@ from PySide6.QtWidgets import QApplication, QHBoxLayout, QLayout, QPushButton, Q
 
 from mild_compass.plan.edits.departures import settle_departure
 from mild_compass.plan.edits.work import next_sitting_id, with_sitting
-from mild_compass.plan.times import now
 from mild_compass.plan.work import clock_minutes
 from mild_compass.studio.easel.awake import Awake
 from mild_compass.studio.easel.departures import DepartureBox
 from mild_compass.studio.easel.picture import StepPicture
-from mild_compass.studio.easel.run import Run, done_before
+from mild_compass.studio.easel.run import Clocks, Run, done_before
 from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:
@@ -34,6 +33,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.words import Hold
 
 BEAT_MS, WRITES_EVERY_S = 250, 10.0
+CLOCKS = Clocks(time.monotonic, lambda: time.clock_gettime(time.CLOCK_BOOTTIME))
 FLASH_MS = 700
 GROUND, WORDS, QUIET, ACCENT, FLASH = "#262626", "#f2f2f0", "#b4b4b2", "#e0785c", "#6a6a68"
 HELD: dict[Qt.Key, Hold] = {
@@ -53,7 +53,7 @@ class Easel(QWidget):
 
     def __init__(
         self, session: Session, settings: Settings, memory: Memory, made: DrawnOrder, photo: QImage | None,
-        at: dict[str, tuple[str, ...]], clock: Callable[[], float] = time.monotonic,
+        at: dict[str, tuple[str, ...]], clocks: Clocks = CLOCKS,
     ) -> None:  # fmt: skip
         super().__init__()
         study = session.plan.study
@@ -61,23 +61,25 @@ class Easel(QWidget):
         self.setWindowTitle("At the easel")
         self.setAccessibleName("At the easel")
         self._session, self._settings, self._memory = session, settings, memory
-        self._made, self._photo, self._at, self._clock = made, photo, at, clock
-        self._study = study.id
-        steps = made.order.in_order
+        self._made, self._photo, self._at, self._clock = made, photo, at, clocks.work
+        self._workspace, self._study = session.workspace, study.id  # whose sitting it is, whatever else is opened
+        steps, before = made.order.in_order, done_before(session.plan, study.id, clocks.moment())
+        before |= memory.still_drying(session.workspace, study.id, clocks.drying())
         self.run = Run(
-            next_sitting_id(session.plan), study.id, study.medium.medium, now(), steps,
-            done_before(session.plan, study.id), clock,
-        )  # fmt: skip
-        self._begun = clock()
-        self._written = clock()
+            next_sitting_id(session.plan), study.id, study.medium.medium, clocks.moment(), steps, before, clocks
+        )
+        self._clocks = clocks
+        self._begun = self._written = clocks.work()
         self._dried: set[str] = set()
-        self._awake, self._at_work = Awake(), False
+        self._awake, self._at_work = Awake(self), False
+        self._awake.answered.connect(self._show)
         self._lay_out()
         self._beat = QTimer(self, interval=BEAT_MS)
         self._beat.timeout.connect(self._tick)
         self._flash = QTimer(self, singleShot=True, interval=FLASH_MS)
         self._flash.timeout.connect(self._show_ground)
         session.changed.connect(self._show_departure)
+        session.leaving.connect(self._write_where_it_stands)
         session.replaced.connect(self.close)
 
     def begin(self) -> None:
@@ -202,7 +204,7 @@ class Easel(QWidget):
             self._show_end()
         else:
             some = f"{self.run.at + 1} of {len(steps)}"
-            self._count.setText(some if self._awake.held else f"{some}   The screen may sleep on this desktop.")
+            self._count.setText(f"{some}   The screen may sleep on this desktop." if self._awake.refused else some)
             self._title.setText(step.title)
             self._words.setText(step.words)
             self._look.setText(step.look_for)
@@ -307,8 +309,19 @@ class Easel(QWidget):
         """Write the sitting as it stands into the plan, whose journal is on disk at once."""
         self._written = self._clock()
         sitting = self.run.sitting(ended)
-        if sitting.steps:
+        if sitting.steps and self._is_here:
             self._session.record(lambda plan: with_sitting(plan, sitting))
+
+    @property
+    def _is_here(self) -> bool:
+        """Whether the plan whose sitting it is, is the one on the board, with its study still in it."""
+        session = self._session
+        return session.workspace is self._workspace and any(each.id == self._study for each in session.plan.studies)
+
+    def _write_where_it_stands(self) -> None:
+        """Before the plan is put away, so that what is saved of it has this sitting whole."""
+        if self._at_work:
+            self.write_down()
 
     def _toggle_pause(self) -> None:
         """Let the clock stand or go on; while something dries, say that it is dry already."""
@@ -359,8 +372,8 @@ class Easel(QWidget):
         if self._at_work:
             self._at_work = False
             self.run.pause(True)
-            if self._session.plan.study is not None and self._session.plan.study.id == self._study:
-                self.write_down(now())
+            self.write_down(self._clocks.moment())
+            self._memory.keep_drying(self._workspace, self._study, self.run.laid)
             self._awake.let_go()
             self.left.emit("")
         self.deleteLater()

@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 from typing import TYPE_CHECKING
 
-from mild_compass.craft.work.order import Need
 from mild_compass.craft.work.own_times import TimedStep
+from mild_compass.plan.times import now
 from mild_compass.plan.work import Sitting, SittingStep
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
+    from collections.abc import Callable, Mapping, Sequence
 
+    from mild_compass.craft.work.order import Need
     from mild_compass.craft.work.step import WorkStep
     from mild_compass.plan.model import Plan
 
 LONGEST_S = 6 * 3600.0  # of one step at a stretch: an easel left open overnight is not work
+LONG_AGO = float("-inf")
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,20 +29,37 @@ class Drying:
     seconds: float
 
 
+@dataclass(frozen=True, slots=True)
+class Clocks:
+    """Seconds that only go on: ``work`` stands while the computer sleeps, ``drying`` does not; ``moment`` is the time
+    of day (ISO 8601), which may be set otherwise meanwhile and only tells of what was done in another sitting."""
+
+    work: Callable[[], float]
+    drying: Callable[[], float]
+    moment: Callable[[], str] = now
+
+
 class Run:
-    """Steps in order; ``clock`` tells seconds that only go on, and starts with the step in hand."""
+    """Steps in order, from the first that is not done; the clock starts with it.
+
+    ``before`` are the steps done in earlier sittings, and how many seconds ago each was laid (without an end where that
+    is not known, or it was found dry).
+    """
 
     def __init__(
-        self, sitting_id: str, study: str, medium: str, started: str, steps: Sequence[WorkStep], done: set[str],
-        clock: Callable[[], float],
+        self, sitting_id: str, study: str, medium: str, started: str, steps: Sequence[WorkStep],
+        before: Mapping[str, float], clocks: Clocks,
     ) -> None:  # fmt: skip
         self.steps, self.medium = tuple(steps), medium
-        self._id, self._study, self._started, self._clock = sitting_id, study, started, clock
-        self._before = set(done)  # in earlier sittings
-        self._done: dict[str, float] = {}  # here, and when
+        self._id, self._study, self._started, self._clocks = sitting_id, study, started, clocks
+        self._before = set(before)
+        self._laid = {key: clocks.drying() - ago for key, ago in before.items()}  # on the clock of drying
+        self._done: dict[str, str] = {}  # here, and the moment
         self._seconds: dict[str, float] = {}
         self._dry: set[str] = set()  # sooner than reckoned: the artist has said so
-        self._since: float | None = clock()
+        self.paused = False
+        self._stretch = 0.0  # seconds that count since the step was taken up
+        self._seen = (clocks.work(), clocks.drying())  # up to where time has been reckoned
         self.at = self._first_open(0)
 
     def _first_open(self, start: int) -> int:
@@ -64,103 +84,98 @@ class Run:
         place = self._first_open(self.at + 1)
         return self.steps[place] if place < len(self.steps) else None
 
-    @property
-    def paused(self) -> bool:
-        """Whether the clock of the step stands."""
-        return self._since is None
-
     def pause(self, on: bool) -> None:
         """Let the clock of the step stand, or go on."""
-        self._settle()
-        self._since = None if on else self._clock()
+        self._reckon()
+        self.paused, self._stretch = on, 0.0
 
     def elapsed(self) -> float:
         """Seconds on the step in hand, in this sitting."""
-        step = self.step
-        if step is None:
-            return 0.0
-        return self._seconds.get(step.key, 0.0) + self._running()
+        self._reckon()
+        return self._seconds.get(self.step.key, 0.0) if self.step is not None else 0.0
 
-    def _running(self) -> float:
-        """Since the step was taken up, or since what it waits for is dry: to wait is no work."""
+    def _reckon(self) -> None:
+        """Write what has gone by since the last look onto the step in hand: to wait, or to be asleep, is no work."""
+        work, drying = self._clocks.work(), self._clocks.drying()
+        (work_before, drying_before), self._seen = self._seen, (work, drying)
         step = self.step
-        if self._since is None or step is None:
-            return 0.0
-        begun = max([self._since, *(self._dry_at(need) for need in step.needs if need.dry)])
-        return min(max(0.0, self._clock() - begun), LONGEST_S)
-
-    def _settle(self) -> None:
-        """Write what has run since onto the step in hand."""
-        step = self.step
-        if step is not None:
-            self._seconds[step.key] = self._seconds.get(step.key, 0.0) + self._running()
-        if self._since is not None:
-            self._since = self._clock()
+        if step is None or self.paused:
+            return
+        waited = max(0.0, self._dry_at(step) - drying_before)
+        gone = min(work - work_before, drying - drying_before - waited, LONGEST_S - self._stretch)
+        self._stretch += max(0.0, gone)
+        self._seconds[step.key] = self._seconds.get(step.key, 0.0) + max(0.0, gone)
 
     def go_on(self) -> WorkStep | None:
         """Tick the step in hand and take up the next; the one that was ticked, or None where all was done."""
+        self._reckon()
         step = self.step
         if step is None:
             return None
-        self._settle()
-        self._done[step.key] = self._clock()
+        self._done[step.key] = self._clocks.moment()
+        self._laid[step.key] = self._clocks.drying()
+        self._dry.discard(step.key)  # it has been laid anew
         self.at = self._first_open(self.at + 1)
-        self._since = self._clock()
+        self.paused, self._stretch = False, 0.0
         return step
 
     def go_back(self) -> WorkStep | None:
         """Take up the step before again, not done after all; None where there is none."""
+        self._reckon()
         if self.at == 0:
             return None
-        self._settle()
         self.at -= 1
         step = self.steps[self.at]
         self._done.pop(step.key, None)
+        self._laid.pop(step.key, None)
         self._before.discard(step.key)
-        self._since = self._clock()
+        self.paused, self._stretch = False, 0.0
         return step
 
     def drying(self) -> tuple[Drying, ...]:
-        """What was done here and is not dry yet, the soonest first."""
-        now = self._clock()
+        """What is done and not dry yet, the soonest first."""
+        now_s = self._clocks.drying()
         left = [
-            Drying(step.title, self._done[step.key] + 60 * step.drying_min - now)
+            Drying(step.title, self._laid[step.key] + 60 * step.drying_min - now_s)
             for step in self.steps
-            if step.key in self._done and step.drying_min and step.key not in self._dry
+            if step.key in self._laid and step.drying_min and step.key not in self._dry
         ]
         return tuple(sorted((each for each in left if each.seconds > 0), key=lambda each: each.seconds))
 
     def wait(self, step: WorkStep | None) -> float:
         """Seconds until a step may begin, by what it needs to be dry."""
-        if step is None:
-            return 0.0
-        return max([0.0, *(self._dry_at(need) - self._clock() for need in step.needs if need.dry)])
+        return 0.0 if step is None else max(0.0, self._dry_at(step) - self._clocks.drying())
 
     def say_dry(self) -> None:
         """What the step in hand waits for is dry already; its own time begins now."""
-        step = self.step
-        if step is not None:
-            self._dry |= {need.step for need in step.needs}
-            self._since = self._clock() if self._since is not None else None
+        self._reckon()
+        if self.step is not None:
+            self._dry |= {need.step for need in self.step.needs}
 
-    def _dry_at(self, need: Need) -> float:
-        """When what a step needs is dry; long ago where it was done in an earlier sitting."""
-        if need.step not in self._done or need.step in self._dry:
-            return float("-inf")
-        before = next(step for step in self.steps if step.key == need.step)
-        return self._done[need.step] + 60 * before.drying_min
+    @property
+    def laid(self) -> dict[str, float]:
+        """When what is done was laid, on the clock of drying; long ago where the artist has found it dry."""
+        return {key: LONG_AGO if key in self._dry else at for key, at in self._laid.items()}
+
+    def _dry_at(self, step: WorkStep) -> float:
+        """When all that a step needs is dry, on the clock of drying."""
+        return max((self._need_dry_at(need) for need in step.needs if need.dry), default=LONG_AGO)
+
+    def _need_dry_at(self, need: Need) -> float:
+        if need.step not in self._laid or need.step in self._dry:
+            return LONG_AGO
+        laid = next(step for step in self.steps if step.key == need.step)
+        return self._laid[need.step] + 60 * laid.drying_min
 
     def sitting(self, ended: str = "") -> Sitting:
         """The sitting as it stands, for the plan."""
-        here = self.step
+        self._reckon()
         steps = []
         for step in self.steps:
-            seconds = self._seconds.get(step.key, 0.0) + (self._running() if here is step else 0.0)
-            if step.key in self._done or seconds > 0:
-                minutes = round(seconds / 60, 2)
-                steps.append(
-                    SittingStep(step.key, step.title, step.kind, minutes, step.given_min, step.key in self._done)
-                )
+            seconds, laid = self._seconds.get(step.key, 0.0), self._done.get(step.key, "")
+            if laid or seconds > 0:
+                times = (round(seconds / 60, 2), step.given_min, bool(laid), laid, bool(laid) and step.key in self._dry)
+                steps.append(SittingStep(step.key, step.title, step.kind, *times))
         return Sitting(self._id, self._study, self._started, ended, tuple(steps), self.medium)
 
     def mark(self, step: WorkStep) -> str:
@@ -172,6 +187,23 @@ class Run:
         return TimedStep(self.medium, step.kind, round(self._seconds.get(step.key, 0.0) / 60, 2), step.given_min)
 
 
-def done_before(plan: Plan, study: str) -> set[str]:
-    """The steps ticked in earlier sittings of a study."""
-    return {step.step for sitting in plan.sittings if sitting.study == study for step in sitting.steps if step.done}
+def done_before(plan: Plan, study: str, moment: str) -> dict[str, float]:
+    """The steps ticked in earlier sittings of a study, and how many seconds before a moment each was laid.
+
+    Where the clock has been set back since, no time has gone by.
+    """
+    return {
+        step.step: float("inf") if step.said_dry else _seconds_between(step.laid, moment)
+        for sitting in plan.sittings
+        if sitting.study == study
+        for step in sitting.steps
+        if step.done
+    }
+
+
+def _seconds_between(laid: str, moment: str) -> float:
+    try:
+        gone = datetime.fromisoformat(moment) - datetime.fromisoformat(laid)
+    except (ValueError, TypeError):  # not noted, or without its zone
+        return float("inf")
+    return max(0.0, gone.total_seconds())

@@ -40,7 +40,7 @@ def read_drawing(source: Path | Pasted, photos: PhotoFolder) -> OwnDrawing:
     picture = read_proxy(data, name)
     size = (picture.width_px, picture.height_px)
     taken = taken_at(data, name) or now()
-    return OwnDrawing("", name, photos.add(data), *size, focal_35mm=picture.focal_35mm, taken=taken)
+    return OwnDrawing("", name, photos.add(data, name), *size, focal_35mm=picture.focal_35mm, taken=taken)
 
 
 def drawn_by_stand_in(
@@ -63,7 +63,7 @@ def drawn_by_stand_in(
     Image.fromarray(rgb).save(packed, "JPEG", quality=STAND_IN_QUALITY)
     name = f"{hand} hand {seed}.jpg"
     height, width = rgb.shape[:2]
-    return OwnDrawing("", name, photos.add(packed.getvalue()), width, height, taken=now(), stage=stage)
+    return OwnDrawing("", name, photos.add(packed.getvalue(), name), width, height, taken=now(), stage=stage)
 
 
 class DrawingFiles(QObject):

@@ -11,6 +11,7 @@ from PySide6.QtGui import QGuiApplication, QImage
 
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Reference
+from mild_compass.plan.photos import sha256_of
 from mild_compass.plan.texts import clean_name
 from mild_compass.studio.derived.looks import THUMB_PX, Looks, colour_looks, small_rgb, thumbs_of
 
@@ -56,6 +57,7 @@ class PhotoRead:
     looks: Looks | None
     thumbs: tuple[QImage, QImage]
     focal_35mm: float
+    stored: bool  # it was not in the working folder, or damaged there
 
 
 def picture_on_clipboard(name: str) -> list[Path | Pasted]:
@@ -92,15 +94,10 @@ def read_photo(source: Path | Pasted, large: bool, photos: PhotoFolder) -> Photo
     else:
         looks, picture = None, read_proxy(data, name, THUMB_PX)
         thumbs = thumbs_of(picture.rgb)
-    try:
-        digest = photos.add(data)
-    except OSError as error:
-        reason = error.strerror or error
-        raise PlanError(
-            f"{name} could not be stored ({reason}). The plan is kept; make room and add it again."
-        ) from error
+    digest = sha256_of(data)
+    stored = photos.put(digest, data, name)
     size = (picture.width_px, picture.height_px)
-    return PhotoRead(name, digest, size, looks, thumbs, picture.focal_35mm)
+    return PhotoRead(name, digest, size, looks, thumbs, picture.focal_35mm, stored)
 
 
 class PhotoFiles(QObject):
@@ -221,6 +218,11 @@ class PhotoFiles(QObject):
             self._go_on()
 
     def _add(self, read: list[PhotoRead]) -> None:
+        held = self._session.plan.stored()
+        back = [photo for photo in read if photo.stored and photo.digest in held]
+        if back:
+            self._session.have_back([held[photo.digest] for photo in back])
+            read = [photo for photo in read if photo not in back]
         first = not self._session.plan.references
         for photo in read:
             self.read.emit(photo.digest, photo.thumbs)

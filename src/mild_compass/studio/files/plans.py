@@ -8,6 +8,7 @@ from PySide6.QtCore import QObject, QTimer
 
 from mild_compass.plan.edits.studies import rename_plan
 from mild_compass.plan.errors import ChangedElsewhere, PlanError
+from mild_compass.plan.identity import copied
 from mild_compass.plan.texts import clean_name
 from mild_compass.plan.workspace import Workspace
 from mild_compass.studio.files.dialogs import PLAN_KIND, SUFFIX, Dialogs, is_unnamed
@@ -103,11 +104,16 @@ class PlanFiles(QObject):
 
     def _take(self, path: Path, before: Plan, plan: Plan, workspace: Workspace, mark: FileMark | None) -> None:
         """Take up a plan that has been read; where the one on the board was worked on meanwhile, ask first."""
+        from mild_compass.plan.archive import lost_words
+
         session = self._session
 
         def take_up() -> None:
             self._marks[path] = mark
             session.start_with(plan, workspace, path)
+            lost = lost_words(plan, workspace.photos)
+            if lost:
+                session.said.emit(lost)
 
         if session.committed is before:
             take_up()
@@ -137,27 +143,30 @@ class PlanFiles(QObject):
         session, path = self._session, path.absolute()
         if is_unnamed(session.plan):
             session.apply(rename_plan(clean_name(path.stem)))
-        plan, workspace, looks = session.committed, session.workspace, self._computed.looks
+        state, workspace, looks = session.committed, session.workspace, self._computed.looks
         own = path == session.file and not replacing
-        self._being_saved = plan
+        original = session.file.name if session.file is not None and path != session.file else ""
+        plan = copied(state) if original else state
+        self._being_saved = state
         if then is not None:
             self._after_save.append(then)
         self._jobs.do(
             f"Saving {path.name}",
             write_plan,
             *(path, plan, workspace.photos, looks.picture if looks else None, self._marks, own),
-            done=lambda _: self._saved(path, plan, workspace),
-            failed=lambda error: self._refused(path, plan, error),
-            called_off=lambda: self._not_saved(plan, f"Saving {path.name} was called off. The old file is kept."),
+            done=lambda _: self._saved(path, plan, state, workspace, original),
+            failed=lambda error: self._refused(path, state, error),
+            called_off=lambda: self._not_saved(state, f"Saving {path.name} was called off. The old file is kept."),
             touches=path,
             stoppable=True,
         )
 
-    def _saved(self, path: Path, plan: Plan, workspace: Workspace) -> None:
+    def _saved(self, path: Path, plan: Plan, state: Plan, workspace: Workspace, original: str) -> None:
         if workspace is self._session.workspace:
             self._session.saved(path, plan)
-        self._session.said.emit(f"Saved as {path.name}.")
-        if self._being_saved is plan:
+        copy = f" You go on with this copy; {original} stays as it was saved last." if original else ""
+        self._session.said.emit(f"Saved as {path.name}.{copy}")
+        if self._being_saved is state:
             self._being_saved, todo = None, self._after_save
             self._after_save = []
             for each in todo:
@@ -191,6 +200,7 @@ class PlanFiles(QObject):
         A save that is on its way is waited for, with ``late`` no longer than five seconds; ``stay`` is called when the
         artist stays.
         """
+        self._session.leaving.emit()
         if not self._session.unsaved:
             go_on()
             return

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
 log = logging.getLogger(__name__)
-AT_ONCE = 2
+AT_ONCE, ASIDE_AT_ONCE = 2, 1
 PATIENCE_S = 1.0
 
 
@@ -65,7 +65,7 @@ class Work(QObject):
     def __init__(self, present: Callable[[], Owner], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._present = present
-        self._threads = Threads("view", AT_ONCE)
+        self._threads, self._aside = Threads("view", AT_ONCE), Threads("aside", ASIDE_AT_ONCE)
         self._numbers = count(1)
         self._newest: dict[str, Request] = {}
         self.answered.connect(self._take)
@@ -87,14 +87,16 @@ class Work(QObject):
         *arguments: Any,
         then: Callable[[Any], None],
         otherwise: Callable[[PlanError], None],
+        aside: bool = False,
     ) -> None:
         """Compute in the background; a newer request of the same kind replaces this one.
 
-        The answer is dropped when its owner is not in hand any more.
+        The answer is dropped when its owner is not in hand any more. What takes minutes goes ``aside``, so that no view
+        waits for it.
         """
         request = Request(kind, next(self._numbers), owner, function, arguments, then, otherwise)
         self._newest[kind] = request
-        self._threads.start(lambda: self._do(request))
+        (self._aside if aside else self._threads).start(lambda: self._do(request))
 
     def drop(self, kind: str) -> None:
         """Forget a request of this kind, if there is one."""
@@ -104,6 +106,7 @@ class Work(QObject):
         """Forget everything; what the threads hold is waited for, but not for long."""
         self._newest.clear()
         self._threads.end(PATIENCE_S, self)
+        self._aside.end(PATIENCE_S, self)
 
     def _do(self, request: Request) -> None:
         """In a worker: skip what has been overtaken, or is so on the way."""
