@@ -325,3 +325,8 @@ def test_lines_are_cut_at_their_corners_and_where_they_have_turned_much():
     turned = np.degrees(np.arccos(np.clip((arc.normal[:, 0] * arc.normal[:, -1]).sum(1), -1, 1)))
     assert turned.max() < 30
     assert arc.length.sum() == pytest.approx(40 * np.pi, rel=0.01)
+
+
+@pytest.mark.parametrize("size", [(1, 900), (900, 1), (2, 3000), (1, 1)])
+def test_a_photo_a_pixel_wide_holds_no_sheet(size):
+    assert found_sheet(np.full((*size, 3), 200, np.uint8), 1.4) is None

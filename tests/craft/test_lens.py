@@ -352,3 +352,10 @@ def test_a_bow_is_sure_likely_or_not_told():
     assert not straight.likely
     assert abs(straight.corner_px) < 2
     assert found_bow([np.zeros((9, 2))] * 2, FOCAL, (1800, 1200)) is None
+
+
+def test_points_as_far_off_as_can_be_run_over_nothing():
+    far = np.array([[1e150, -1e150], [3.0, 4.0]])
+    with np.errstate(all="raise"):
+        found = straightened_points(far, Lens(k1=-0.2, focal_px=800.0), (400.0, 300.0))
+    assert np.isfinite(found).all()

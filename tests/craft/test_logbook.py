@@ -31,7 +31,7 @@ from mild_compass.plan.edits.studies import rename_study
 from mild_compass.plan.edits.values import change_values, set_focus
 from mild_compass.plan.edits.work import change_work, with_sitting, with_time
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure, OwnDrawing, Plan
+from mild_compass.plan.model import Departure, LogEntry, OwnDrawing, Plan
 from mild_compass.plan.tones import ValuePlan
 from mild_compass.plan.work import Sitting, SittingStep, WorkPlan
 
@@ -333,3 +333,10 @@ def test_a_plan_without_a_study_has_a_logbook_too_and_other_kinds_are_refused(ph
     assert b"%PDF" in logbook_file(".pdf", Plan(name="Empty"), photos)
     with pytest.raises(PlanError, match=r"\.html"):
         logbook_file(".docx", Plan(), photos)
+
+
+@pytest.mark.parametrize("time", ["0001-01-01T00:00:00", "0001-01-01T00:00:00+14:00", "9999-12-31T23:59:59-14:00"])
+def test_a_line_from_before_all_zones_has_its_place(time):
+    entry = LogEntry(time, "values", "A", "note", "Before everything.", "")
+    lines = timeline(Plan(log=(entry,)))
+    assert "Before everything." in [each.text for each in lines]

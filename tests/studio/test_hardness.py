@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 from dataclasses import replace
 from pathlib import Path
 
@@ -135,6 +136,40 @@ def test_the_artist_chooses_whose_plan_stays(changed, tmp_path: Path, monkeypatc
         assert archive.read(other if answer == "save as" else target, PhotoFolder(tmp_path / "x")).study == study
     assert name_in(target, tmp_path) == ("shared" if answer == "mine" else "theirs")
     assert not hand.window.session.unsaved
+
+
+def test_mine_stays_safe_where_theirs_cannot_be_read(changed, monkeypatch):
+    hand, target = changed
+    target.write_bytes(b"PK broken")
+    monkeypatch.setattr(Dialogs, "changed_elsewhere", lambda *_: "theirs")
+    hand.window.files.plans.save()
+    hand.settle()
+    session = hand.window.session
+    assert session.plan.study.armature == ("thirds",)
+    session.journal.close(5.0)
+    assert "thirds" in (session.workspace.folder / "journal.json").read_text()
+
+
+def test_a_demo_plan_on_a_full_disk_is_refused_in_place(hand: Hand, monkeypatch):
+    def full_disk(*_: object, **__: object) -> None:
+        raise OSError(28, "No space left on device")
+
+    plan = hand.window.session.committed
+    monkeypatch.setattr(hand.window.files.plans, "leave_then", lambda go_on: go_on())
+    for place in ("mild_compass.plan.photos.replace_durably", "mild_compass.plan.workspace.tempfile.mkdtemp"):
+        monkeypatch.setattr(place, full_disk)
+        hand.window.files.open_demo("glasshouse")
+        assert "No space left" in hand.window.notice.words.text()
+        assert hand.window.session.committed is plan
+
+
+def test_a_drawing_without_its_working_folder_is_refused_in_place(hand: Hand, photo_file: Path, monkeypatch):
+    shutil.rmtree(hand.window.session.workspace.photos.path)
+    other = photo_file.with_name("drawn.jpg")
+    other.write_bytes(jpeg(seed=8))
+    hand.window.files.drawings.add([other])
+    hand.settle()
+    assert "drawn.jpg could not be stored in the working folder" in hand.window.notice.words.text()
 
 
 def test_saving_again_and_again_here_is_no_change_elsewhere(hand: Hand, tmp_path: Path, monkeypatch):

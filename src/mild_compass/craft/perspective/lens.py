@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 MOST_BOW = 0.35
+FURTHEST = 1e6  # focal lengths off the middle: beyond that the bow is as it is there, and no power runs over
 SURE_EDGES, SURE_COUNTED, LIKELY_TIMES = 10, 4.0, 5.0
 SURE_PX = 2.0  # at the corner: a bow known better than that may be taken out without a look
 BOW_STEP, NOISE_PX = 0.02, 0.15  # for the slope; what an edge in a photo is off at best
@@ -46,10 +47,12 @@ def straightened_points(points_px: ArrayLike, lens: Lens, centre_px: tuple[float
 
 def _unbowed(bowed: Array, k1: float) -> Array:
     """Undistorted normalised points (n, 2) of distorted ones: r + k1·r³ = r', solved for r by Newton's steps."""
-    far = np.hypot(*bowed.T)
-    radius = far.copy()
+    far = np.minimum(np.hypot(*bowed.T), FURTHEST)
+    fold = 1 / np.sqrt(-3 * k1) if k1 < 0 else FURTHEST  # further out a picture bowed in has nothing to show
+    radius = np.minimum(far, fold)
     for _ in range(40):
-        radius = radius - (radius + k1 * radius**3 - far) / np.maximum(1 + 3 * k1 * radius**2, 0.05)
+        step = (radius + k1 * radius**3 - far) / np.maximum(1 + 3 * k1 * radius**2, 0.05)
+        radius = np.minimum(radius - step, fold)
     return np.asarray(bowed * np.where(far > 1e-15, radius / np.where(far > 1e-15, far, 1.0), 1.0)[:, None])
 
 

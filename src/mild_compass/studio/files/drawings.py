@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.files.dialogs import Dialogs
     from mild_compass.studio.requests.jobs import Jobs
+    from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
 
 STAND_IN_QUALITY = 90
@@ -71,13 +72,14 @@ class DrawingFiles(QObject):
 
     found = Signal(str)
 
-    def __init__(self, dialogs: Dialogs, session: Session, computed: Computed, jobs: Jobs, parent: QObject) -> None:
+    def __init__(
+        self, dialogs: Dialogs, session: Session, computed: Computed, work: Work, jobs: Jobs, parent: QObject
+    ) -> None:
         super().__init__(parent)
         self._dialogs, self._session, self._computed, self._jobs = dialogs, session, computed, jobs
-        self.watched = WatchedFolder(lambda: dialogs.folder(), self)
+        self.watched = WatchedFolder("watched drawings", lambda: dialogs.folder(), session, work, self)
         self.watched.came.connect(self._take_new)
         self.watched.lost.connect(session.said)
-        session.replaced.connect(lambda: self.watched.watch(None))  # what comes later is of the plan it was begun for
 
     def choose(self) -> None:
         """Ask for photos of the drawing and add them."""

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 
+from mild_compass.plan.errors import PlanError
 from mild_compass.plan.workspace import Workspace
 from mild_compass.studio.files.dialogs import SUFFIX, Dialogs
 from mild_compass.studio.files.drawings import DrawingFiles
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.files.printing import Printing
     from mild_compass.studio.memory import Memory
     from mild_compass.studio.requests.jobs import Jobs
+    from mild_compass.studio.requests.work import Work
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
 
@@ -36,8 +38,17 @@ def take_up_demo(session: Session, memory: Memory, scene: str) -> None:
     from mild_compass.demo import plan_of
     from mild_compass.demo.practice import invented_practice
 
-    workspace = Workspace.fresh(session.root)
-    session.start_with(plan_of(scene, workspace.photos), workspace, None)
+    try:
+        workspace = Workspace.fresh(session.root)
+    except OSError as error:
+        session.said.emit(f"The demo plan could not be begun ({error.strerror or error}). Make room, and try again.")
+        return
+    try:
+        session.start_with(plan_of(scene, workspace.photos), workspace, None)
+    except PlanError as error:
+        workspace.close()
+        session.said.emit(str(error))
+        return
     memory.pretend(invented_practice)
 
 
@@ -45,18 +56,18 @@ class Files(QObject):
     """Photos in, plans in and out, sheets and pages out, the printer."""
 
     def __init__(
-        self, parent: QWidget, session: Session, computed: Computed, jobs: Jobs, settings: Settings, memory: Memory
-    ) -> None:
+        self, parent: QWidget, session: Session, computed: Computed, work: Work, jobs: Jobs, settings: Settings,
+        memory: Memory,
+    ) -> None:  # fmt: skip
         super().__init__(parent)
         self.dialogs = Dialogs(parent, settings)
         self.photos = PhotoFiles(self.dialogs, session, computed, jobs, self)
-        self.drawings = DrawingFiles(self.dialogs, session, computed, jobs, self)
+        self.drawings = DrawingFiles(self.dialogs, session, computed, work, jobs, self)
         self.plans = PlanFiles(self.dialogs, session, computed, jobs, self)
         self.exports = Exports(self.dialogs, session, computed, jobs, settings, memory)
-        self.watched = WatchedFolder(lambda: self.dialogs.folder(), self)
+        self.watched = WatchedFolder("watched photos", lambda: self.dialogs.folder(), session, work, self)
         self.watched.came.connect(self.photos.add)
         self.watched.lost.connect(session.said)
-        session.replaced.connect(lambda: self.watched.watch(None))  # photos are of the motif it was begun for
         self._parent, self._session, self._jobs = parent, session, jobs
         self._settings, self._memory = settings, memory
         session.saved_changed.connect(self._remember_plan)

@@ -183,8 +183,7 @@ class PlanFiles(QObject):
         elif answer == "save as":
             self.save_as(after)
         elif answer == "theirs":
-            self._session.journal.forget(self._session.workspace)
-            self.open(path)
+            self.open(path)  # what is here stays safe until theirs has been read
 
     def _not_saved(self, plan: Plan, sentence: str) -> None:
         self._session.said.emit(sentence)
