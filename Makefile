@@ -10,13 +10,13 @@ install-dev: .venv/.installed-dev
 
 .venv/.installed: requirements-build.lock requirements.lock pyproject.toml setup.py $(LOOPS)
 	$(PYTHON) -m venv .venv
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-build.lock -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-compile --require-hashes -r requirements-build.lock -r requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
 	$(BIN)/python -m compileall -q src
 	touch $@
 
 .venv/.installed-dev: .venv/.installed requirements-dev.lock
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-dev.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-compile --require-hashes -r requirements-dev.lock
 	touch $@
 
 system:
