@@ -15,7 +15,7 @@ from PIL import Image
 from mild_compass.cli import main
 from mild_compass.craft.drawing import Drawing, Label, Layer, stroke
 from mild_compass.craft.geometry.lines import picture_box
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.output.pixels import layer_pixels, sheet_px
 from mild_compass.output.write_pixels import layered_sheet, png_sheet
 from mild_compass.plan import archive
@@ -105,7 +105,7 @@ def test_export_writes_every_kind(plan: Plan, photos, tmp_path: Path, suffix: st
 
 
 def test_what_is_kept_belongs_to_the_very_thing_it_was_made_of():
-    kept: Kept[int] = Kept(2)
+    kept: Memo[int] = Memo(2)
     made = []
 
     def make() -> int:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import gc
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -14,9 +14,14 @@ from PySide6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 from tests.conftest import jpeg
 
+from mild_compass.craft.memo import STORE, Memo, Store
 from mild_compass.craft.picture import load, study_picture
 from mild_compass.craft.picture.load import Picture
+from mild_compass.plan.guides import Lens
+from mild_compass.plan.model import OwnDrawing, Plan
+from mild_compass.plan.photos import PhotoFolder
 from mild_compass.studio.application import make_window
+from mild_compass.studio.derived import checks, masses, pictures, views
 from mild_compass.studio.settings.preferences import Preferences
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.window.window import Window
@@ -97,8 +102,9 @@ class Hand:
 
 
 @pytest.fixture(autouse=True, scope="session")
-def _photos_read_once() -> Iterator[None]:
-    """The same photo is the same picture in every test of a process, so that what is kept of it is kept."""
+def _made_once() -> Iterator[None]:
+    """The same photo is the same picture in every test of a process, and what is made of it is made once: what a window
+    forgets with its plan is remembered from test to test."""
     read: dict[object, Picture] = {}
 
     def read_once(data: bytes, name: str, longest_px: int = load.PROXY_PX) -> Picture:
@@ -111,7 +117,49 @@ def _photos_read_once() -> Iterator[None]:
     with pytest.MonkeyPatch.context() as patch:
         for each in (load, study_picture):
             patch.setattr(each, "read_proxy", read_once)
+        patch.setattr(pictures, "colour_looks_of", once(pictures.colour_looks_of, _ground_key))
+        patch.setattr(pictures, "all_looks", once(pictures.all_looks, lambda looks: (looks.picture,)))
+        patch.setattr(pictures, "departed_looks", once(pictures.departed_looks, _departed_key))
+        patch.setattr(checks, "made_check", once(checks.made_check, _check_key))
+        for room, name in ((masses, "_drawn"), (masses, "_quick"), (views, "_lines"), (views, "_reads")):
+            patch.setattr(room, name, once(getattr(room, name), lambda *inputs: inputs))
+        patch.setattr(Store, "forget", lambda _: None)
+        patch.setattr(STORE, "most_bytes", 1 << 30)
+        for memo in [each for each in gc.get_objects() if isinstance(each, Memo)]:
+            patch.setattr(memo, "most", 8 * memo.most)
         yield
+
+
+def once(make: Callable[..., Any], key_of: Callable[..., tuple[Any, ...] | None]) -> Callable[..., Any]:
+    """What is made of equal things, from one test to the next; without a key it is made each time."""
+    made: list[tuple[tuple[Any, ...], Any]] = []
+
+    def answer(*inputs: Any) -> Any:
+        key = key_of(*inputs)
+        found = [each for before, each in made if before == key]
+        if key is not None and found:
+            return found[0]
+        new = make(*inputs)
+        if key is not None:
+            made.append((key, new))
+        return new
+
+    return answer
+
+
+def _ground_key(plan: Plan, photos: PhotoFolder) -> tuple[Any, ...] | None:
+    key = plan.picture_of(plan.study)
+    return key if all(photos.file(each).exists() for each in key if isinstance(each, str) and len(each) == 64) else None
+
+
+def _departed_key(picture: Picture, lens: Lens, departures: object, files: dict[str, Any]) -> tuple[Any, ...] | None:
+    whole = all(path.exists() for path, _ in files.values())
+    return (picture, lens, departures, [path.name for path, _ in files.values()]) if whole else None
+
+
+def _check_key(plan: Plan, drawing: OwnDrawing, photos: PhotoFolder, picture: Picture | None) -> tuple[Any, ...] | None:
+    there = photos.file(drawing.sha256).exists()
+    return (plan.study, plan.paper, drawing, picture) if there else None
 
 
 def options(tool: Instrument) -> QWidget:

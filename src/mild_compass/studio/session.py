@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from mild_compass.craft.memo import STORE
 from mild_compass.plan.edits.references import add_reference
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.history import History
@@ -177,6 +178,7 @@ class Session(QObject):
             self.journal.let_go(self.workspace)
         self.workspace, self.file = workspace, file
         self._history, self._preview = History(plan), None
+        STORE.forget()  # what was made of the plan before
         self._saved = plan if saved else NEVER_SAVED
         self._claim_file()
         if not saved:
@@ -202,6 +204,7 @@ class Session(QObject):
 
     def close(self, keep: bool = False) -> None:
         """End the session; the working folder goes, or stays to be offered at the next start."""
+        STORE.forget()
         if self._claim is not None:
             self._claim.release()
             self._claim = None

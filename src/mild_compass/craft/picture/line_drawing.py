@@ -16,7 +16,7 @@ import shapely
 from numpy.typing import NDArray
 
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.picture.chains import Crowded, chains_of, joined_chains, lengths
 from mild_compass.craft.picture.framed import bare_paper, laid_on_sheet, sized
 from mild_compass.craft.picture.line_kinds import LineKind, parted
@@ -43,7 +43,7 @@ STRAIGHT_PX = 1.3  # a run no further off a straight line is one
 GRADIENT_UNITS = 200.0  # whole numbers to a step, for the edge detector
 
 Ranked = tuple[tuple[NDArray[np.float64], ...], tuple[LineKind, ...], NDArray[np.float64]]  # lines, kinds, amounts
-_CHAINS: Kept[Ranked] = Kept(3)
+_CHAINS: Memo[Ranked] = Memo(3)
 
 
 @dataclass(frozen=True, eq=False, slots=True)

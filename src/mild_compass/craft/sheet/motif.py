@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float64]
 
-_REPEATS: Kept[Repeats] = Kept(4)
+_REPEATS: Memo[Repeats] = Memo(4)
 LEAST_MM2 = 4.0  # a smaller tracing cannot be cut or drawn round
 TOUCH_MM = 1.0  # an outline that near to the picture's edge touches it
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.perspective.camera import NEAR_M
 from mild_compass.craft.stage.body import MOST_CORNERS, Body, Skin
 from mild_compass.craft.stage.solids import body_of
@@ -276,7 +276,7 @@ def scene_of(stage: Stage, camera: Camera) -> Scene:
     return Scene(whole, joined_edges(*lines), circles, camera)
 
 
-_OUTLINES: Kept[tuple[Array, ...]] = Kept(2 * MOST_THINGS)
+_OUTLINES: Memo[tuple[Array, ...]] = Memo(2 * MOST_THINGS)
 
 
 def _outlines_of(thing: Thing, group: _Group, turn: Array, shift: Array) -> tuple[Array, ...]:

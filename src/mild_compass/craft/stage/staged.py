@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.stage.body import MOST_CORNERS
 from mild_compass.craft.stage.hidden import Parts, before_the_eye, faces_before_the_eye, seen_parts
 from mild_compass.craft.stage.light import CastShadow, Lit, light_up
@@ -67,10 +67,10 @@ class Lighted:
     lit: Lit
 
 
-_STAGED: Kept[Staged] = Kept(12)
-_LIGHTED: Kept[Lighted] = Kept(6)
-_SHADOWS: Kept[tuple[Array, ...]] = Kept(6)
-_REFLECTIONS: Kept[tuple[Array, ...]] = Kept(6)
+_STAGED: Memo[Staged] = Memo(12)
+_LIGHTED: Memo[Lighted] = Memo(6)
+_SHADOWS: Memo[tuple[Array, ...]] = Memo(6)
+_REFLECTIONS: Memo[tuple[Array, ...]] = Memo(6)
 _LIGHTING = Lock()
 
 

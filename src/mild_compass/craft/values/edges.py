@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -57,7 +57,7 @@ class Edge:
         return x, y
 
 
-_MEASURED: Kept[tuple[tuple[Edge, int], ...]] = Kept(3)
+_MEASURED: Memo[tuple[tuple[Edge, int], ...]] = Memo(3)
 
 
 def edges_of(masses: Masses, changes: tuple[EdgeChange, ...], frame_map: FrameMap) -> tuple[Edge, ...]:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.values.by_hand import filled
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.shapes import shapes_of
@@ -39,7 +39,7 @@ class Join:
     loss: float
 
 
-_JOINS: Kept[tuple[Join, ...]] = Kept(3)
+_JOINS: Memo[tuple[Join, ...]] = Memo(3)
 
 
 def joins_of(masses: Masses, smallest_mm2: float) -> tuple[Join, ...]:

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from mild_compass.craft.geometry.lines import picture_box
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.picture.line_drawing import LineDrawing, line_drawing
 from mild_compass.craft.picture.telling import Lead
 from mild_compass.craft.values.detail import nearness, subjects_of, what_counts
@@ -28,7 +28,7 @@ SIMPLER = range(20, 100, 8)  # where it is looked whether a border still stands
 OUTLINED = 66.0  # as simple as the picture is whose outlines are drawn for what lies within them
 NEAR_PX = 5  # a border is told so wide
 ROUNDING_PX = 3.0
-_LEADS: Kept[Lead] = Kept(3)
+_LEADS: Memo[Lead] = Memo(3)
 
 
 def lines_to_trace(picture: Picture, study: Study, paper: Paper, aims: Aims = ()) -> LineDrawing:

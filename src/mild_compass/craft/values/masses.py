@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.geometry.lines import picture_box
-from mild_compass.craft.kept import Kept
 from mild_compass.craft.kernels.raster import lightness_histogram
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.picture.tone import grey_of_lightness
 from mild_compass.craft.values.by_hand import Unfit, with_changes
 from mild_compass.craft.values.detail import Counts, what_counts
@@ -31,8 +31,8 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Frame, Paper, Study
     from mild_compass.plan.tones import ValuePlan
 
-_DISTRIBUTIONS: Kept[NDArray[np.float64]] = Kept(3)
-_NESTED: Kept[Hierarchy] = Kept(6)
+_DISTRIBUTIONS: Memo[NDArray[np.float64]] = Memo(3)
+_NESTED: Memo[Hierarchy] = Memo(6)
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -12,7 +12,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.values.names import names_of
 
 if TYPE_CHECKING:
@@ -42,7 +42,7 @@ MEDIUM_WORDS: dict[Medium, str] = {
 }
 
 
-_MAPS: Kept[NDArray[np.uint8]] = Kept(2)
+_MAPS: Memo[NDArray[np.uint8]] = Memo(2)
 
 
 @dataclass(frozen=True, eq=False, slots=True)

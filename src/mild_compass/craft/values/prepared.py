@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mild_compass.craft.geometry.lines import picture_box
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.picture.framed import Framed, framed_lightness
 from mild_compass.craft.values.detail import Counts, border_weight
 from mild_compass.craft.values.fitting import divided
@@ -27,9 +27,9 @@ if TYPE_CHECKING:
     from mild_compass.plan.tones import ValuePlan
 
 # While thresholds are tried the smoothed and flattened pictures stay the same.
-_SMOOTHED: Kept[tuple[Framed, NDArray[np.float32]]] = Kept(3)
-_FLAT: Kept[Flat] = Kept(3)
-_THRESHOLDS: Kept[tuple[float, ...]] = Kept(3)  # asked for several times for one division
+_SMOOTHED: Memo[tuple[Framed, NDArray[np.float32]]] = Memo(3)
+_FLAT: Memo[Flat] = Memo(3)
+_THRESHOLDS: Memo[tuple[float, ...]] = Memo(3)  # asked for several times for one division
 LONGEST_PX = 600  # a mass edge is drawn to about half a millimetre on A3; more pixels would say no more
 
 

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 import shapely
 
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -34,7 +34,7 @@ class Ranked:
     outline_mm: NDArray[np.float64]
 
 
-_MEANS: Kept[NDArray[np.float64]] = Kept(3)
+_MEANS: Memo[NDArray[np.float64]] = Memo(3)
 
 
 def mean_lightness(masses: Masses) -> NDArray[np.float64]:

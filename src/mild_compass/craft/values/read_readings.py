@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.picture.framed import framed_lightness
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.sheet_sizes.lengths import format_length
@@ -52,7 +52,7 @@ class StudyReads:
     edges: float
 
 
-_READS: Kept[StudyReads] = Kept(3)
+_READS: Memo[StudyReads] = Memo(3)
 
 
 def study_reads(picture: Picture, study: Study, paper: Paper, frame_map: FrameMap) -> StudyReads:

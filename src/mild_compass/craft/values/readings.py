@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.picture.framed import laid_on_sheet, sized
 from mild_compass.craft.reading import Place, Reading, Verdict
 from mild_compass.craft.values.mass_readings import mass_readings
@@ -27,7 +27,7 @@ SIMPLER = 8.0  # on the scale of simplicity: border twice as dear
 BIG, MIDDLING = 0.15, 0.03  # of the picture: common practice, no published source
 NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 TRAPS_PX = 400
-_TRAPS: Kept[list[Trap]] = Kept(3)
+_TRAPS: Memo[list[Trap]] = Memo(3)
 
 
 def headline(worked: Worked) -> str:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.picture.framed import framed_lightness
 from mild_compass.craft.reading import Place, Reading
 from mild_compass.craft.sheet_sizes.lengths import format_length
@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 
 JUDGED_PX = 160  # readings of the whole frame keep up with the hand; places are told to whole millimetres
 MOST_PATCHES = 2
-_READINGS: Kept[list[Reading]] = Kept(3)
+_READINGS: Memo[list[Reading]] = Memo(3)
 
 
 def picture_readings(worked: Worked) -> list[Reading]:

@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from mild_compass.craft.geometry.frame_map import FrameMap
-from mild_compass.craft.kept import Kept
+from mild_compass.craft.memo import Memo
 from mild_compass.craft.values.edges import edges_of
 from mild_compass.craft.values.medium import medium_work
 from mild_compass.craft.work.order import Task, in_order
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
 
 
-_ORDERS: Kept[WorkingOrder] = Kept(4)
+_ORDERS: Memo[WorkingOrder] = Memo(4)
 
 
 def order_of(worked: Worked) -> WorkingOrder:
