@@ -22,9 +22,13 @@ from mild_compass.plan.model import OwnDrawing, Plan
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.studio.application import make_window
 from mild_compass.studio.derived import checks, masses, pictures, views
+from mild_compass.studio.derived.computed import Computed
 from mild_compass.studio.settings.preferences import Preferences
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.window.window import Window
+
+# Longest side in pixels, half of what it is: what is looked at here is the window, and it waits a quarter as long.
+PROXY = {"px": 750}
 
 
 class Hand:
@@ -108,9 +112,9 @@ def _made_once() -> Iterator[None]:
     read: dict[object, Picture] = {}
 
     def read_once(data: bytes, name: str, longest_px: int = load.PROXY_PX) -> Picture:
-        key = (data, name, longest_px)
+        key = (data, name, min(longest_px, PROXY["px"]))
         if key not in read:
-            read[key] = real(data, name, longest_px)
+            read[key] = real(*key)
         return read[key]
 
     real = load.read_proxy
@@ -123,11 +127,18 @@ def _made_once() -> Iterator[None]:
         patch.setattr(checks, "made_check", once(checks.made_check, _check_key))
         for room, name in ((masses, "_drawn"), (masses, "_quick"), (views, "_lines"), (views, "_reads")):
             patch.setattr(room, name, once(getattr(room, name), lambda *inputs: inputs))
+        patch.setattr(Computed, "_freeze", lambda computed: setattr(computed, "_frozen", True))  # for long sittings
         patch.setattr(Store, "forget", lambda _: None)
         patch.setattr(STORE, "most_bytes", 1 << 30)
         for memo in [each for each in gc.get_objects() if isinstance(each, Memo)]:
             patch.setattr(memo, "most", 8 * memo.most)
         yield
+
+
+@pytest.fixture
+def large_photos(monkeypatch) -> None:
+    """Photos as large as the application has them, for what is found in their finest detail."""
+    monkeypatch.setitem(PROXY, "px", load.PROXY_PX)
 
 
 def once(make: Callable[..., Any], key_of: Callable[..., tuple[Any, ...] | None]) -> Callable[..., Any]:

@@ -196,7 +196,7 @@ def test_light_and_water_throw_shadows_and_mirror(level: Hand):
     assert level.window.board.grab().toImage() != before
 
 
-def test_the_bow_is_taken_out_of_the_picture_and_everything_follows_and_goes_back(empty: Hand):
+def test_the_bow_is_taken_out_of_the_picture_and_everything_follows_and_goes_back(large_photos, empty: Hand):
     empty.add_photo(Path(PHOTOS / "pumping-station.jpg"))
     empty.go(4)
     tool = take(empty, "straighten")

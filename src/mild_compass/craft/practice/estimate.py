@@ -43,10 +43,11 @@ def eye_of(errors: Sequence[float]) -> Eye | None:
     bias, spread = mean(errors), stdev(errors)
     if spread == 0:
         return None
-    from scipy.stats import chi2, t
+    from scipy.special import chdtri, stdtrit  # the quantiles alone: the room of statistics takes two seconds to load
 
-    reach = float(t.ppf((1 + CERTAINTY) / 2, count - 1)) * spread / sqrt(count)
-    low, high = (float(chi2.ppf(share, count - 1)) for share in ((1 + CERTAINTY) / 2, (1 - CERTAINTY) / 2))
+    beyond = (1 - CERTAINTY) / 2
+    reach = float(stdtrit(count - 1, 1 - beyond)) * spread / sqrt(count)
+    low, high = float(chdtri(count - 1, beyond)), float(chdtri(count - 1, 1 - beyond))
     freedom = count - 1
     return Eye(
         bias, bias - reach, bias + reach, spread, spread * sqrt(freedom / low), spread * sqrt(freedom / high), count

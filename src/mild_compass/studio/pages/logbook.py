@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QPixmap
+from PySide6.QtGui import QImage, QPixmap
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from mild_compass.craft.logbook.questions import Asked, is_after, next_question
@@ -14,6 +14,7 @@ from mild_compass.plan.edits.check import remove_drawing
 from mild_compass.plan.edits.logbook import answer, change_note, delete_line
 from mild_compass.plan.edits.work import delete_sitting
 from mild_compass.plan.times import now
+from mild_compass.studio.derived.derived import Derived, Key
 from mild_compass.studio.theme.apply import text_times
 from mild_compass.studio.theme.icons import give_icon
 from mild_compass.studio.widgets import Line, Wrapped, button, plain_label, soft
@@ -21,7 +22,9 @@ from mild_compass.studio.widgets import Line, Wrapped, button, plain_label, soft
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from mild_compass.craft.picture.load import Picture
     from mild_compass.memory.plan_index import Hit
+    from mild_compass.plan.model import Frame, Paper
     from mild_compass.studio.pages.parts import Parts
 
 AT_ONCE = 200  # lines; those before are a click away
@@ -29,6 +32,13 @@ THUMB_PX = (150, 110)
 NOTHING_YET = "Nothing yet. What you decide is written here by itself; add notes in the line below."
 NOTHING_FOUND = "Nothing in the logbook is like that."
 KIND_WORDS = {"check": "Check", "sitting": "Easel"}
+
+
+def _framed_image(picture: Picture, frame: Frame, paper: Paper) -> QImage:
+    """In a worker."""
+    from mild_compass.studio.derived.looks import frame_images
+
+    return frame_images(picture, [frame], paper)[0]
 
 
 class LogbookPage(QScrollArea):
@@ -40,6 +50,10 @@ class LogbookPage(QScrollArea):
     def __init__(self, parts: Parts) -> None:
         super().__init__()
         self._session, self._computed, self._settings = parts.session, parts.computed, parts.settings
+        self._framed: Derived[QImage] = Derived(
+            "picture in the record", parts.session, parts.work, self._framed_from, _framed_image
+        )
+        self._framed.changed.connect(self._show_pictures)
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setAccessibleName("Logbook")
@@ -140,13 +154,12 @@ class LogbookPage(QScrollArea):
         elif of.kind == "masses":
             image = self._computed.masses_image
         else:
-            looks = self._computed.looks
-            if looks is None:
-                return None
-            from mild_compass.studio.derived.looks import frame_images
-
-            image = frame_images(looks.picture, [study.frame], plan.paper)[0]
+            image = self._framed.look()
         return QPixmap.fromImage(image) if image is not None else None
+
+    def _framed_from(self) -> Key | None:
+        plan, looks = self._session.plan, self._computed.looks
+        return (looks.picture, plan.study.frame, plan.paper) if looks is not None and plan.study is not None else None
 
     def _show_earlier(self) -> None:
         self._most += AT_ONCE

@@ -8,6 +8,7 @@ from PySide6.QtCore import QRect, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent
 
 from mild_compass.plan.framing import picture_area
+from mild_compass.studio.derived.derived import Derived, Key
 from mild_compass.studio.derived.looks import step_images
 from mild_compass.studio.pages.rows import EDGE, PictureRows, Tile, ink_on
 
@@ -16,13 +17,27 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.values.medium import MediumWork
+    from mild_compass.plan.model import Frame, Paper
+    from mild_compass.plan.tones import EdgeChange, MediumPlan
     from mild_compass.studio.pages.parts import Parts
 
 HEAD = 44  # room for the sentence on top
 
 
+def _work_and_pictures(
+    masses: Masses, medium: MediumPlan, edges: tuple[EdgeChange, ...], frame: Frame, paper: Paper
+) -> tuple[MediumWork, tuple[QImage, ...]]:
+    """In a worker."""
+    from mild_compass.craft.geometry.frame_map import FrameMap
+    from mild_compass.craft.values.edges import edges_of
+    from mild_compass.craft.values.medium import medium_work
+
+    work = medium_work(masses, medium, edges_of(masses, edges, FrameMap.of(frame, paper)))
+    return work, step_images(work)
+
+
 class MediumPage(PictureRows):
-    """Made anew when masses or medium have changed; it takes a few milliseconds."""
+    """Made anew when masses or medium have changed."""
 
     def __init__(self, parts: Parts) -> None:
         computed = parts.computed
@@ -31,56 +46,53 @@ class MediumPage(PictureRows):
             "What the ground does, what the hand does", "Add a photo, and the steps of your medium stand here in order."
         )
         self._computed = computed
-        self._made: tuple[Masses, tuple[object, ...], MediumWork, tuple[QImage, ...]] | None = None
+        self._made: Derived[tuple[MediumWork, tuple[QImage, ...]]] = Derived(
+            "way of working", parts.session, parts.work, self._inputs, _work_and_pictures
+        )
+        self._made.changed.connect(self._show)
         self.top, self.choosable = HEAD, False
         computed.changed.connect(self.refresh)
+
+    def _inputs(self) -> Key | None:
+        study, masses = self._computed.plan.study, self._computed.masses
+        if study is None or masses is None or self._computed.measured_masses is not masses or not self.isVisible():
+            return None
+        return masses, study.medium, study.values.edges, study.frame, self._computed.plan.paper
 
     @property
     def work(self) -> MediumWork | None:
         """The steps shown."""
-        return self._made[2] if self._made else None
+        return self._made.shown[0] if self._made.shown else None
 
     @property
     def settled(self) -> bool:
         """Whether the steps belong to the masses as they are."""
-        return not self.isVisible() or self._made is None or self._made[0] is self._computed.masses
+        return self._made.settled
 
     def refresh(self) -> None:
         """Follow the masses while the page is seen."""
-        study, masses = self._computed.plan.study, self._computed.masses
-        if study is None:
-            self._made = None
+        if self._computed.plan.study is None:
             self.show_tiles([])
             return
-        if masses is None or self._computed.measured_masses is not masses:
-            return
-        asked: tuple[object, ...] = (study.medium, study.values.edges)
-        if self._made is None or self._made[0] is not masses or self._made[1] != asked:
-            from mild_compass.craft.geometry.frame_map import FrameMap
-            from mild_compass.craft.values.edges import edges_of
-            from mild_compass.craft.values.medium import medium_work
-
-            edges = edges_of(masses, study.values.edges, FrameMap.of(study.frame, self._computed.plan.paper))
-            work = medium_work(masses, study.medium, edges)
-            self._made = (masses, asked, work, step_images(work))
+        self._made.refresh()
         self._show()
 
     def showEvent(self, event: object) -> None:
         self.refresh()
 
     def _show(self) -> None:
-        study = self._computed.plan.study
-        assert self._made is not None
-        assert study is not None
+        study, made = self._computed.plan.study, self._made.shown
+        if study is None or made is None:
+            return
         _, _, width, height = picture_area(self._computed.plan.paper, study.frame)
         tiles = []
-        for k, (step, image) in enumerate(zip(self._made[2].steps, self._made[3], strict=True), 1):
+        for k, (step, image) in enumerate(zip(made[0].steps, made[1], strict=True), 1):
             words = (f"{100 * step.share:.0f} % of the picture", step.words)
             tiles.append(Tile(str(k), width / height, image, f"{k}  {step.title}", words))
         self.show_tiles(tiles, lines=2)
 
     def _head(self) -> str:
-        return "\n".join(_summary(self._made[2])[:2]) if self._made is not None else ""
+        return "\n".join(_summary(self.work)[:2]) if self.work is not None else ""
 
     def _head_place(self) -> QRect:
         """Where the words above the pictures stand: as high as they are when they wrap."""
@@ -93,7 +105,7 @@ class MediumPage(PictureRows):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
-        if self._made is None:
+        if self.work is None:
             return
         painter = QPainter(self)
         painter.setFont(_head_font(self.font()))

@@ -26,10 +26,14 @@ def apply_theme(application: QApplication, chrome: str) -> None:
             QFontDatabase.addApplicationFont(str(FONTS / name))
         application.setProperty("fonts loaded", True)
     text_px = text_px_of(desktop_pt())
+    wanted = DARK if chrome == "dark" or (chrome == "as the desktop" and desktop_is_dark(application)) else LIGHT
+    look = f"{'dark' if wanted is DARK else 'light'} {text_px}"
+    if application.property("look") == look:  # to put the same style sheet on again polishes every widget anew
+        return
+    application.setProperty("look", look)
     font = QFont(FAMILY)
     font.setPixelSize(text_px)
     application.setFont(font)
-    wanted = DARK if chrome == "dark" or (chrome == "as the desktop" and desktop_is_dark(application)) else LIGHT
     use(wanted)
     application.setStyle("Fusion")
     application.setPalette(_qt_palette(wanted))
