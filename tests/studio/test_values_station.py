@@ -18,7 +18,7 @@ from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.values.planes import area_of
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.edits.sheet import change_sheet
-from mild_compass.plan.edits.values import change_values
+from mild_compass.plan.edits.values import change_medium, change_values
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.sheet import SheetPlan
@@ -393,3 +393,20 @@ def test_the_scale_stays_where_it_is_while_the_masses_are_found(bench: Hand):
     bench.window.session.cancel()
     bench.settle()
     assert tool._scale.pos() == there
+
+
+def test_the_best_paper_is_told_on_the_bench_once_the_steps_are_there(bench: Hand):
+    tool = take(bench, "medium")
+    bench.settle()
+    page = bench.window.middle.page("medium")
+    bench.window.session.apply(change_medium(replace(study(bench).medium, medium="toned paper", paper_value=None)))
+    bench.settle()
+    best = round(page.work.paper_value, 1)
+    assert best > 0
+    assert control(tool, "Value of the paper").line.text().startswith(f"{best:g}")
+    bench.window.session.apply(change_medium(replace(study(bench).medium, tolerance=6.0)))
+    assert page.work is not None, "until the new steps are there the last ones stay"
+    bench.settle()
+    control(tool, "The paper that does most").click()
+    bench.settle()
+    assert study(bench).medium.paper_value == round(page.work.paper_value, 1)

@@ -25,7 +25,7 @@ BYTES, LABELS, NUMBERS, FLOATS, DOUBLES, FLAGS = (
     np.ctypeslib.ndpointer(kind, flags="C_CONTIGUOUS")
     for kind in (np.uint8, np.int32, np.int64, np.float32, np.float64, np.bool_)
 )
-COUNT, REAL, REAL32 = ctypes.c_int64, ctypes.c_double, ctypes.c_float
+COUNT, REAL = ctypes.c_int64, ctypes.c_double
 
 
 class OrNone:

@@ -47,14 +47,15 @@ class Awake(QObject):
             return
         message = QDBusMessage.createMethodCall(SERVICE, PATH, INTERFACE, "Inhibit")
         message.setArguments(["mild-compass", "Working at the easel"])
-        self._asked = QDBusPendingCallWatcher(bus.asyncCall(message, PATIENCE_MS), self)
-        self._asked.finished.connect(self._take)
+        asked = self._asked = QDBusPendingCallWatcher(bus.asyncCall(message, PATIENCE_MS), self)
+        asked.finished.connect(lambda: self._take(asked))
 
-    def _take(self) -> None:
-        reply, self._asked = self._asked, None
-        if reply is not None:
+    def _take(self, reply: QDBusPendingCallWatcher) -> None:
+        """The answer, unless it has been let go of meanwhile."""
+        if reply is self._asked:
+            self._asked = None
             self._answer(reply.error().message() if reply.isError() else "")
-            reply.deleteLater()
+        reply.deleteLater()
 
     def _answer(self, problem: str) -> None:
         self.held, self.refused = not problem, bool(problem)

@@ -157,6 +157,11 @@ class LogbookPage(QScrollArea):
             image = self._framed.look()
         return QPixmap.fromImage(image) if image is not None else None
 
+    @property
+    def settled(self) -> bool:
+        """Whether the picture in the record is that of the study as it is."""
+        return not self.isVisible() or self._framed.settled or self._framed.state == "none"
+
     def _framed_from(self) -> Key | None:
         plan, looks = self._session.plan, self._computed.looks
         return (looks.picture, plan.study.frame, plan.paper) if looks is not None and plan.study is not None else None

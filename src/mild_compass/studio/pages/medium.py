@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QRect, Qt
+from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent
 
 from mild_compass.plan.framing import picture_area
@@ -37,7 +37,9 @@ def _work_and_pictures(
 
 
 class MediumPage(PictureRows):
-    """Made anew when masses or medium have changed."""
+    """Made anew when masses or medium have changed, until then what was made last; ``followed`` says it is there."""
+
+    followed = Signal()
 
     def __init__(self, parts: Parts) -> None:
         computed = parts.computed
@@ -49,7 +51,7 @@ class MediumPage(PictureRows):
         self._made: Derived[tuple[MediumWork, tuple[QImage, ...]]] = Derived(
             "way of working", parts.session, parts.work, self._inputs, _work_and_pictures
         )
-        self._made.changed.connect(self._show)
+        self._made.changed.connect(self._take)
         self.top, self.choosable = HEAD, False
         computed.changed.connect(self.refresh)
 
@@ -62,7 +64,7 @@ class MediumPage(PictureRows):
     @property
     def work(self) -> MediumWork | None:
         """The steps shown."""
-        return self._made.shown[0] if self._made.shown else None
+        return self._made.last[1][0] if self._made.last else None
 
     @property
     def settled(self) -> bool:
@@ -80,10 +82,15 @@ class MediumPage(PictureRows):
     def showEvent(self, event: object) -> None:
         self.refresh()
 
+    def _take(self) -> None:
+        self._show()
+        self.followed.emit()
+
     def _show(self) -> None:
-        study, made = self._computed.plan.study, self._made.shown
-        if study is None or made is None:
+        study = self._computed.plan.study
+        if study is None or self._made.last is None:
             return
+        made = self._made.last[1]
         _, _, width, height = picture_area(self._computed.plan.paper, study.frame)
         tiles = []
         for k, (step, image) in enumerate(zip(made[0].steps, made[1], strict=True), 1):

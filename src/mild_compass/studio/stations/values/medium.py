@@ -51,6 +51,7 @@ class MediumInstrument(Instrument):
         self._steps.chosen.connect(self._steps.show_value)
         self._steps.show_value(STRIP_STEPS)
         self._cautions = soft("")
+        self._page.followed.connect(self.refresh)
         files = self.desk.files
         return form(
             self._medium,
