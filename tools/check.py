@@ -14,7 +14,7 @@ import time
 from pathlib import Path
 
 BIN = Path(sys.executable).parent
-QUICK = (("ruff", "check", "."), ("lint-imports",))
+QUICK = (("ruff", "check", "."), ("lint-imports",), ("vulture",))
 PARTS = (("--ignore=tests/studio",), ("tests/studio",))
 WORKERS = 2  # as many as a small machine has processors
 

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 from tests.craft.test_perspective import scipy_point
+from tests.craft.true_ellipse import ellipse_of_circle
 
 from mild_compass.craft.perspective.camera import (
     Camera,
@@ -18,7 +19,6 @@ from mild_compass.craft.perspective.camera import (
     focal_of_uprights,
     guessed_focal,
 )
-from mild_compass.craft.perspective.ellipse import ellipse_of_circle
 from mild_compass.craft.perspective.guide_lines import circle_m, lines_of_guides
 from mild_compass.craft.perspective.horizon import HorizonLine
 from mild_compass.craft.perspective.light import reflected_points, shadow_points, sun_direction

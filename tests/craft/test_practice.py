@@ -17,7 +17,7 @@ from mild_compass.craft.practice.drills import DRILLS, drill, names
 from mild_compass.craft.practice.estimate import eye_of
 from mild_compass.craft.practice.history import Answered, History, said
 from mild_compass.craft.practice.own import own_card
-from mild_compass.craft.practice.staircase import FACTOR, SETTLES_AT, allowed_at, levels, threshold
+from mild_compass.craft.practice.staircase import FACTOR, allowed_at, levels, threshold
 from mild_compass.craft.practice.tones import lightness_of, step_of
 from mild_compass.craft.practice.trend import CHANCE, LOOKS, together, trend_of
 from mild_compass.craft.worked import worked_study
@@ -233,6 +233,9 @@ def test_too_few_or_equal_answers_tell_nothing():
 
 
 # -- the staircase --------------------------------------------------------------------------------------------
+
+
+SETTLES_AT = 0.5**0.5  # of the answers are right where it settles: p² = 1/2
 
 
 def test_two_right_make_it_harder_and_one_wrong_easier():

@@ -12,9 +12,9 @@ import numpy as np
 import pytest
 import shapely
 from PIL import Image
+from tests.craft.true_ellipse import ellipse_of_circle
 
 from mild_compass.craft.perspective.camera import Camera, Focal, camera_of
-from mild_compass.craft.perspective.ellipse import ellipse_of_circle
 from mild_compass.craft.perspective.horizon import horizon_line
 from mild_compass.craft.perspective.sheet_marks import points_on_sheet, ticks_on_sheet
 from mild_compass.craft.perspective.spacing import equally_spaced

@@ -14,11 +14,10 @@ from mild_compass.craft.cautions import LABEL, MASKING, OUTDOORS, PIGMENTS, SUN
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.work.order import Need, Task, in_order, timed
-from mild_compass.craft.work.own_times import OwnTimes, TimedStep, pace_of, steps_done
+from mild_compass.craft.work.own_times import OwnTimes, TimedStep, pace_of
 from mild_compass.craft.work.planned import WorkingOrder, hours
 from mild_compass.craft.work.rates import drying_min
 from mild_compass.craft.work.sittings import clock
-from mild_compass.craft.work.steps import all_steps
 from mild_compass.craft.work.working_order import way_of_working, working_order
 from mild_compass.craft.worked import Worked, worked_study
 from mild_compass.demo import plan_of
@@ -28,7 +27,7 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Plan
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.tones import MEDIA
-from mild_compass.plan.work import Sitting, SittingStep, StepChange, WorkPlan, clock_minutes
+from mild_compass.plan.work import StepChange, WorkPlan, clock_minutes
 
 
 def made_tasks(seed: int) -> list[Task]:
@@ -197,7 +196,6 @@ def test_own_minutes_and_drying_are_taken_and_a_step_left_out_is_passed_over(gla
     assert order.step("transfer").minutes == 7
     assert order.step("mask").drying_min == 99
     assert "check" not in {step.key for step in order.steps}
-    assert ("check", "Photograph it now") in all_steps(replace(glasshouse, plan=plan), order.work)
     assert order.step("mask").needs == (Need("transfer"),)
     back = change_step(StepChange("check")).apply(plan, NOON)
     assert "check" not in {each.step for each in back.work.changes}
@@ -284,10 +282,3 @@ def test_only_the_last_nine_count_and_steps_clicked_away_do_not():
     assert pace_of([9.0] * 20 + [1.0] * 9).middle == 1.0
     own = OwnTimes([TimedStep("washes", "wash", 0.1, 30)] * 5)
     assert not own.pace("washes", "wash").own
-
-
-def test_a_step_worked_on_in_two_sittings_counts_once_and_only_when_done():
-    first = Sitting("s1", "a", NOON, NOON, (SittingStep("mask", "Mask", "mask", 10, 25),), "washes")
-    assert steps_done(replace(Plan(), sittings=(first,))) == ()
-    second = Sitting("s2", "a", NOON, NOON, (SittingStep("mask", "Mask", "mask", 12, 25, True),), "washes")
-    assert steps_done(replace(Plan(), sittings=(first, second))) == (TimedStep("washes", "mask", 22, 25),)

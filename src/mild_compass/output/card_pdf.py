@@ -27,7 +27,6 @@ PAGE_MM, EDGE_MM, LINE_MM, SIZE_MM = (210.0, 297.0), 15.0, 5.0, 2.6
 NOTCH_MM = 4.0
 L_ARM_MM, L_WIDE_MM = 150.0, 26.0
 VIEWS_DEG = (20, 30, 40, 50, 60)
-DISTANCES_MM = (150.0, 200.0, 300.0, 400.0, 500.0)
 
 
 def card_pdf(plan: Plan, longest_mm: float = USUAL_LONG_MM, distance_mm: float = USUAL_DISTANCE_MM) -> bytes:

@@ -18,7 +18,6 @@ EdgeKind = Literal["hard", "soft", "lost"]
 EDGE_KINDS: tuple[EdgeKind, ...] = get_args(EdgeKind)
 StrokeWay = Literal["angle", "level", "upright", "along", "to a point"]
 PullKind = Literal["face", "figure", "pointed", "warm"]
-PULL_KINDS: tuple[PullKind, ...] = get_args(PullKind)
 Medium = Literal["toned paper", "charcoal", "washes", "opaque", "hatching"]
 MEDIA: tuple[Medium, ...] = get_args(Medium)
 TOLERANCE = (1.0, 40.0)

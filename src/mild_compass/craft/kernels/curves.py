@@ -2,7 +2,7 @@
 curves.c.
 
 A run is places (n, 2) from ``first[k]`` to ``first[k + 1]``, with the points half a step before and behind it (m, 2, 2)
-and whether it closes (m,). """
+and whether it closes (m,)."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ def corners(
     behind is (px), and the lines behind and ahead, each a place and a way (n, 4).
 
     ``looks`` are the sides of a long and of a short line and those skipped at the corner; ``limits`` how far off
-    straight a line may be (px), the greatest cosine of a turn, and the share of it that the short lines must see. """
+    straight a line may be (px), the greatest cosine of a turn, and the share of it that the short lines must see."""
     n = len(places)
     which, turns, misses = np.empty(n, np.int64), np.empty(n), np.empty(n)
     back, on = np.empty((n, 4)), np.empty((n, 4))

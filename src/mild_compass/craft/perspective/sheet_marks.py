@@ -71,12 +71,6 @@ def pin_reach(x_mm: float, y_mm: float, paper: Paper) -> float:
     return float(np.hypot(max(0.0, -x_mm, x_mm - paper.width_mm), max(0.0, -y_mm, y_mm - paper.height_mm)))
 
 
-def string_mm(x_mm: float, y_mm: float, paper: Paper) -> float:
-    """How long a string from a pin must be to reach every corner of the sheet."""
-    corners = np.array([[0, 0], [paper.width_mm, 0], [paper.width_mm, paper.height_mm], [0, paper.height_mm]])
-    return float(np.hypot(*(corners - (x_mm, y_mm)).T).max())
-
-
 def ticks_on_sheet(worked: WorkedPerspective, frame_map: FrameMap) -> dict[str, list[tuple[Array, Array]]]:
     """By letter of every point right or left of the picture: matching places on both upright sides, in mm.
 

@@ -69,11 +69,10 @@ def horizon_and_eye(first: KnownThing, second: KnownThing) -> tuple[float, float
 
 @dataclass(frozen=True, slots=True)
 class KnownEye:
-    """The horizon with its tilt, the eye height in metres, and how uncertain the horizon is (a standard deviation)."""
+    """The horizon with its tilt, and the eye height in metres."""
 
     horizon: Horizon
     eye_m: float
-    spread_px: float
 
 
 def known_eye(first: KnownThing, second: KnownThing, photo: Ground, focal_px: float) -> KnownEye:
@@ -114,4 +113,4 @@ def known_eye(first: KnownThing, second: KnownThing, photo: Ground, focal_px: fl
             "one much nearer and one much farther."
         )
     horizon = Horizon(centre[1] + row[0] * focal_px, float(row[1]), centre[0])
-    return KnownEye(horizon, float(np.exp(row[2])), spread)
+    return KnownEye(horizon, float(np.exp(row[2])))

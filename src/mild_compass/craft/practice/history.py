@@ -18,7 +18,6 @@ LAST_ANSWERS = 40  # the eye as it is now
 MINUTES_A_DAY = 5
 DAYS = 7
 NEVER_DAYS = 30.0  # a drill never done counts as so long ago
-ANSWERS_A_ROUND = 6
 
 
 @dataclass(frozen=True, slots=True)

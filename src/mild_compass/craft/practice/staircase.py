@@ -14,7 +14,6 @@ if TYPE_CHECKING:
 
 FACTOR = 0.85  # of what is allowed, from one level to the next
 EASIEST, HARDEST = 0, 24
-SETTLES_AT = 0.5**0.5  # of the answers are right where it settles: p² = 1/2
 FIRST_TURNS = 4  # that only find the neighbourhood
 
 

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 MOST_TOLD = 4
 UNEVEN_SHARE = 0.06  # of the width: a thing whose sides differ by more looks crooked (common practice)
-TOP_HEAVY, FULL_SHARE = 0.5, 0.6
+TOP_HEAVY = 0.5
 
 
 def measure_readings(worked: Worked) -> list[Reading]:

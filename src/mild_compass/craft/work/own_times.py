@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from mild_compass.plan.model import Plan
 
 LEAST = 3  # of a kind before they are believed
 LAST = 9  # older ones do not count any more
@@ -68,18 +67,3 @@ def pace_of(ratios: list[float]) -> Pace:
         return Pace(last[0], last[0], last[0], 1) if last else GIVEN
     low, _, high = quantiles(last, n=4, method="inclusive")
     return Pace(median(last), low, high, len(last))
-
-
-def steps_done(plan: Plan) -> tuple[TimedStep, ...]:
-    """The steps done in the sittings of a plan, in order; one worked on in several sittings counts once, with all."""
-    total: dict[tuple[str, str], TimedStep] = {}
-    done: set[tuple[str, str]] = set()
-    for sitting in plan.sittings:
-        for step in sitting.steps:
-            key = (sitting.study, step.step)
-            before = total.get(key)
-            minutes = step.minutes + (before.minutes if before else 0.0)
-            total[key] = TimedStep(sitting.medium, step.kind, minutes, step.given_min)
-            if step.done:
-                done.add(key)
-    return tuple(step for key, step in total.items() if key in done)

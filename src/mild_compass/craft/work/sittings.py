@@ -49,11 +49,6 @@ class SittingPlan:
     over_min: float = 0.0
     light: bool = False
 
-    @property
-    def waiting_min(self) -> float:
-        """With nothing in hand."""
-        return self.end - sum(part.end - part.start for part in self.parts)
-
 
 def cut(steps: Sequence[WorkStep], order: Sequence[Placed], work: WorkPlan) -> tuple[SittingPlan, ...]:
     """Sittings of the wished length, in the given order of steps; between two of them everything dries."""

@@ -37,7 +37,6 @@ class WorkStep:
     materials: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
     area_cm2: float = 0.0
-    border_cm: float = 0.0
     shapes: int = 0
     shows: Shows = "paper"
     place: int | None = None

@@ -54,11 +54,6 @@ def work_steps(worked: Worked, work: MediumWork | None, own: OwnTimes | None = N
     return tuple(_timed(draft, worked, own or OwnTimes()) for draft in drafts)
 
 
-def all_steps(worked: Worked, work: MediumWork | None) -> tuple[tuple[str, str], ...]:
-    """Mark and title of every step, those left out among them."""
-    return tuple((draft.key, draft.title) for draft in _drafts(worked, work))
-
-
 def _drafts(worked: Worked, work: MediumWork | None) -> list[_Draft]:
     drawing = _until_drawn(worked, work)
     masses = worked.masses
@@ -195,7 +190,7 @@ def _timed(draft: _Draft, worked: Worked, own: OwnTimes) -> WorkStep:
         dries if change.drying_min is None else change.drying_min,
         given, pace.count if change.minutes is None else 0, tuple(draft.needs), ASKS[draft.kind],
         materials_of(draft.kind, medium, plan.support), cautions,
-        draft.area_mm2 / 100, draft.border_mm / 10, draft.shapes,
+        draft.area_mm2 / 100, draft.shapes,
         draft.shows, draft.place,
     )  # fmt: skip
 

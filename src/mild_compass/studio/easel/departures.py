@@ -41,11 +41,6 @@ class DepartureBox(QWidget):
         layout.addLayout(row)
         self.hide()
 
-    @property
-    def writing(self) -> bool:
-        """Whether the artist is typing."""
-        return self._why.hasFocus()
-
     def show_departure(self, departure: Departure | None) -> None:
         """Show one that is still open, or none."""
         if departure != self._shown:

@@ -25,7 +25,7 @@ VERDICTS = {
     "no change": "no change",
     "too few": "too few days",
 }
-DOT, MIDDLE = "#26399e", "#a2391f"
+MIDDLE = "#a2391f"
 LEFT, TOP, RIGHT, FOOT = 66, 46, 30, 42
 
 

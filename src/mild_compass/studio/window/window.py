@@ -74,9 +74,7 @@ class Window(QMainWindow):
         self.jobs = Jobs(self.session.owner, self)
         self.memory = Memory(self.session, self.work, self.settings, self)
         self.computed = Computed(self.session, self.work, self.settings, self.memory, self)
-        self.files = Files(
-            self, self.session, self.computed, self.work, self.jobs, self.settings, self.memory
-        )
+        self.files = Files(self, self.session, self.computed, self.work, self.jobs, self.settings, self.memory)
         self.keyboard = Keyboard(self)
         self._may_close = False
         self.easel: Easel | None = None

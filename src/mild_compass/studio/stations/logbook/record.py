@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, get_args
+from typing import TYPE_CHECKING
 
 from mild_compass.craft.logbook.timeline import ITEM_KINDS, Wanted
 from mild_compass.craft.logbook.used import times
 from mild_compass.plan.model import STATION_NAMES
-from mild_compass.plan.record import AskedWhen
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Line, Names, Sentence, Tick, button, form, rule, soft
 
@@ -18,7 +17,6 @@ if TYPE_CHECKING:
 
 KIND_WORDS = {"note": "Notes", "decision": "Decisions", "check": "Checks", "sitting": "Sittings"}
 KINDS_OF_FILE = ((".pdf", "PDF"), (".html", "HTML, one file with pictures"), (".md", "Markdown, text"))
-WHENS: tuple[AskedWhen, ...] = get_args(AskedWhen)
 
 
 class RecordInstrument(Instrument):

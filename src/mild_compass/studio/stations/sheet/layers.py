@@ -167,9 +167,6 @@ class LayersInstrument(Instrument):
         except PlanError as error:
             entry.refuse(f"{error} It stays as it was.")
 
-    def _print(self) -> None:
-        self.desk.take_up("print")
-
     def _send(self, **changes: Any) -> None:
         self.commit(change_sheet(replace(self.desk.study.sheet, **changes)))
 
