@@ -16,7 +16,7 @@ from mild_compass.plan.edits.references import begin_blank
 from mild_compass.plan.edits.stage import begin_scene, set_down
 from mild_compass.plan.edits.viewfinder import choose_paper
 from mild_compass.plan.model import Plan
-from mild_compass.plan.stage import Thing, new_thing
+from mild_compass.plan.stage import ROWS, KindOfThing, Thing, new_thing
 from mild_compass.plan.stage_beginnings import BEGINNINGS
 
 
@@ -105,6 +105,21 @@ def test_a_row_is_told_post_by_post():
     words = next(step.words for step in how_to_draw(found, "points") if step.title == "The post")
     feet = on_frame(found, *((1.0, 5.0 + 2 * k, 0.0) for k in range(5)))
     assert numbers(words.rsplit("from the left:")[-1]) == pytest.approx(feet[:, 0].tolist(), abs=0.06)
+
+
+@pytest.mark.parametrize("row", [row for row in ROWS if not row.pictured], ids=lambda row: row.name)
+def test_every_kind_of_thing_is_told_by_what_its_row_says(row: KindOfThing):
+    found = worked(new_thing(row.name, "it", -1.0, 16.0 + row.depth_m, name="it", count=1, turn_deg=30.0))
+    told = " ".join(step.words for step in how_to_draw(found, "points") if step.title.startswith("It"))
+    asked = {
+        "Its edges run": row.flat,
+        "nearest upright": row.square,
+        "middle line": not row.flat and not row.square,
+        "ellipses": row.rimmed,
+        "ridge": row.roofed,
+    }
+    assert {words: words in told for words in asked} == asked
+    assert bool(found.perspective.of_stage) == row.square
 
 
 @pytest.mark.parametrize("way", ["points", "edge marks"])

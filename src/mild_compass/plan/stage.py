@@ -57,7 +57,10 @@ VIEW_DEG = (10.0, 110.0)
 
 @dataclass(frozen=True, slots=True)
 class KindOfThing:
-    """One row: its words, its usual width, depth and height in metres, its own value in L*, and what it can have."""
+    """One row: its words, its usual width, depth and height in metres, its own value in L*, and what else is asked.
+
+    Whatever treats some kinds otherwise asks a column here; no list of kinds stands anywhere else.
+    """
 
     name: ThingKind
     width_m: float
@@ -66,6 +69,14 @@ class KindOfThing:
     tone: float = 75.0
     round: bool = False  # width and depth are one
     flat: bool = False  # lies on the ground and has no height of its own
+    square: bool = False  # level edges that run to two points
+    rimmed: bool = False  # its top is seen as an ellipse
+    stretches: bool = False  # drawn too wide at the edge of the view, it looks wrong
+    laid: bool = False  # drawn with the ground, before what stands on it
+    tall: bool = False  # makes the line of the tops
+    head_up: bool = False  # its eyes are as high as those of whoever stands beside it
+    mirrors: bool = False  # what stands beyond it is seen in it upside down
+    pictured: bool = False  # a piece of a photo, always facing the eye
     roofed: bool = False
     parted: bool = False  # steps, rails or joints: ``parts`` counts
     parts: int = 1
@@ -74,29 +85,29 @@ class KindOfThing:
 
 
 ROWS: tuple[KindOfThing, ...] = (
-    KindOfThing("block", 2.0, 2.0, 2.0),
-    KindOfThing("house", 6.0, 8.0, 3.0, 78.0, roofed=True),
-    KindOfThing("wall", 6.0, 0.3, 1.2, 70.0),
-    KindOfThing("fence", 8.0, 0.08, 1.1, 60.0, parted=True, parts=5),
-    KindOfThing("hedge", 6.0, 0.8, 1.4, 40.0),
-    KindOfThing("road", 5.0, 60.0, 0.0, 55.0, flat=True),
-    KindOfThing("pavement", 1.8, 60.0, 0.12, 68.0, parted=True, parts=30),
-    KindOfThing("steps", 2.0, 1.5, 0.85, 72.0, parted=True, parts=5),
-    KindOfThing("tree", 4.0, 4.0, 7.0, 42.0, round=True, parted=True, parts=1),
+    KindOfThing("block", 2.0, 2.0, 2.0, square=True, tall=True),
+    KindOfThing("house", 6.0, 8.0, 3.0, 78.0, square=True, roofed=True, tall=True),
+    KindOfThing("wall", 6.0, 0.3, 1.2, 70.0, square=True, tall=True),
+    KindOfThing("fence", 8.0, 0.08, 1.1, 60.0, square=True, parted=True, parts=5),
+    KindOfThing("hedge", 6.0, 0.8, 1.4, 40.0, square=True),
+    KindOfThing("road", 5.0, 60.0, 0.0, 55.0, flat=True, laid=True),
+    KindOfThing("pavement", 1.8, 60.0, 0.12, 68.0, square=True, laid=True, parted=True, parts=30),
+    KindOfThing("steps", 2.0, 1.5, 0.85, 72.0, square=True, parted=True, parts=5),
+    KindOfThing("tree", 4.0, 4.0, 7.0, 42.0, round=True, stretches=True, tall=True, parted=True),
     KindOfThing("post", 0.16, 0.16, 1.2, 50.0, round=True),
-    KindOfThing("lamp", 0.3, 0.3, 4.5, 45.0, round=True, many=5, gap_m=8.0),
-    KindOfThing("standing figure", 0.5, 0.3, 1.7, 50.0),
+    KindOfThing("lamp", 0.3, 0.3, 4.5, 45.0, round=True, stretches=True, many=5, gap_m=8.0),
+    KindOfThing("standing figure", 0.5, 0.3, 1.7, 50.0, head_up=True),
     KindOfThing("sitting figure", 0.5, 0.6, 1.3, 50.0),
-    KindOfThing("car", 1.8, 4.4, 1.45, 45.0),
-    KindOfThing("cart", 1.2, 1.9, 1.0, 55.0),
-    KindOfThing("cylinder", 1.0, 1.0, 1.0, round=True),
-    KindOfThing("cup", 0.085, 0.085, 0.095, 88.0, round=True),
-    KindOfThing("bottle", 0.075, 0.075, 0.3, 35.0, round=True),
-    KindOfThing("bowl", 0.22, 0.22, 0.09, 80.0, round=True),
-    KindOfThing("ball", 0.4, 0.4, 0.4, round=True),
-    KindOfThing("half ball", 3.0, 3.0, 1.5, round=True),
-    KindOfThing("water", 12.0, 8.0, 0.0, 60.0, flat=True),
-    KindOfThing("cut-out", 1.0, 0.02, 1.7, 60.0),
+    KindOfThing("car", 1.8, 4.4, 1.45, 45.0, square=True),
+    KindOfThing("cart", 1.2, 1.9, 1.0, 55.0, square=True),
+    KindOfThing("cylinder", 1.0, 1.0, 1.0, round=True, rimmed=True, stretches=True),
+    KindOfThing("cup", 0.085, 0.085, 0.095, 88.0, round=True, rimmed=True, stretches=True),
+    KindOfThing("bottle", 0.075, 0.075, 0.3, 35.0, round=True, rimmed=True, stretches=True),
+    KindOfThing("bowl", 0.22, 0.22, 0.09, 80.0, round=True, rimmed=True, stretches=True),
+    KindOfThing("ball", 0.4, 0.4, 0.4, round=True, stretches=True),
+    KindOfThing("half ball", 3.0, 3.0, 1.5, round=True, stretches=True),
+    KindOfThing("water", 12.0, 8.0, 0.0, 60.0, flat=True, laid=True, mirrors=True),
+    KindOfThing("cut-out", 1.0, 0.02, 1.7, 60.0, pictured=True),
 )
 _BY_NAME = {row.name: row for row in ROWS}
 
@@ -187,7 +198,7 @@ class Thing:
         for word, known in ((self.roof, ROOFS), *((each.side, get_args(WallSide)) for each in self.openings)):
             if word not in known:
                 raise PlanError(f"“{str(word)[:40]}” is no part of a house that is known here.")
-        if self.kind == "cut-out" and (not self.source or len(set(self.points)) < 3):
+        if row_of(self.kind).pictured and (not self.source or len(set(self.points)) < 3):
             raise PlanError("A cut-out needs a photo and an outline round the thing in it. Draw round it once more.")
 
     @property

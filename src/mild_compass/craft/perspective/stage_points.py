@@ -8,15 +8,16 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from mild_compass.plan.stage import row_of
+
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.perspective.camera import Camera
-    from mild_compass.plan.stage import Stage, ThingKind
+    from mild_compass.plan.stage import Stage
 
     Array = NDArray[np.float64]
 
-SQUARE: tuple[ThingKind, ...] = ("block", "house", "wall", "hedge", "fence", "steps", "pavement", "car", "cart")
 SAME_DEG = 2.0  # turned by no more than that, things run to the same points
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 PARALLEL = 1e-6
@@ -42,7 +43,7 @@ def directions(stage: Stage) -> list[float]:
     found: list[float] = []
     for thing in stage.things:
         turn = (thing.turn_deg - stage.heading_deg) % 90
-        if thing.kind in SQUARE and all(_apart(turn, other) > SAME_DEG for other in found):
+        if row_of(thing.kind).square and all(_apart(turn, other) > SAME_DEG for other in found):
             found.append(turn)
     return found
 

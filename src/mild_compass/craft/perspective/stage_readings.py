@@ -25,7 +25,6 @@ if TYPE_CHECKING:
     from mild_compass.plan.stage import Stage, Thing
 
 CONE_DEG = 30.0  # from the line of sight: half of the 60 degree cone
-ROUNDED: tuple[str, ...] = ("ball", "half ball", "tree", "cup", "bottle", "bowl", "cylinder", "lamp")
 SAME_DEG = 3.0  # turned by no more than that, things run to the same points
 MANY_TURNS = 3
 ALIKE = 0.1  # of their height: things less unlike look of one height
@@ -64,7 +63,7 @@ def _upper(thing: Thing) -> str:
 
 
 def _standing(stage: Stage) -> list[Thing]:
-    return [thing for thing in stage.things if not row_of(thing.kind).flat and thing.kind != "pavement"]
+    return [thing for thing in stage.things if not row_of(thing.kind).laid]
 
 
 def _stretched(worked: Worked, stage: Stage, lines: dict[str, ThingLines]) -> list[Reading]:
@@ -89,7 +88,7 @@ def _stretched(worked: Worked, stage: Stage, lines: dict[str, ThingLines]) -> li
         f"{_upper(thing)} stands {angle:.0f}° off the line of sight, outside the 60° cone: "
         f"it is drawn {times:.2f} times as wide as it would look."
     )
-    verdict = "act" if thing.kind in ROUNDED and times > 1.25 else "look"
+    verdict = "act" if row_of(thing.kind).stretches and times > 1.25 else "look"
     back = _step_back(worked, stage, thing)
     return [
         Reading("stretched", "Stretched", text, round(times, 3), "times", verdict, _place(worked, lines[thing.id]),  # type: ignore[arg-type]
@@ -123,7 +122,7 @@ def _turns(worked: Worked, stage: Stage, lines: dict[str, ThingLines]) -> list[R
     """Things turned many ways need many points."""
     turns: list[tuple[float, Thing]] = []
     for thing in _standing(stage):
-        if row_of(thing.kind).round or thing.kind in ("standing figure", "sitting figure", "cut-out"):
+        if not row_of(thing.kind).square:
             continue
         turn = (thing.turn_deg - stage.heading_deg) % 90
         if all(min(abs(turn - other), 90 - abs(turn - other)) > SAME_DEG for other, _ in turns):
@@ -143,9 +142,7 @@ def _turns(worked: Worked, stage: Stage, lines: dict[str, ThingLines]) -> list[R
 
 def _heights(worked: Worked, stage: Stage, lines: dict[str, ThingLines]) -> list[Reading]:
     """Three or more tall things of one height look monotonous."""
-    tall = [
-        thing for thing in _standing(stage) if thing.kind in ("house", "block", "tree", "wall") and lines[thing.id].seen
-    ]
+    tall = [thing for thing in _standing(stage) if row_of(thing.kind).tall and lines[thing.id].seen]
     if len(tall) < FEW:
         return []
     heights = [thing.base_m + thing.height_m for thing in tall]
@@ -195,7 +192,7 @@ def _nearest_two(stage: Stage, shown: list[Thing]) -> tuple[Thing, Thing]:
 def _heads(worked: Worked, stage: Stage) -> list[Reading]:
     """Standing figures whose eyes are as high as the artist's have their heads on the horizon; or why one has not."""
     eye = worked.study.perspective.eye_m
-    figures = [thing for thing in stage.things if thing.kind == "standing figure"]
+    figures = [thing for thing in stage.things if row_of(thing.kind).head_up]
     if not figures:
         return []
     level = [thing for thing in figures if abs(thing.base_m + thing.height_m * (1 - HEAD) - eye) <= ON_LEVEL_M]

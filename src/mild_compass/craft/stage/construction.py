@@ -10,7 +10,6 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from mild_compass.craft.perspective.stage_points import SQUARE
 from mild_compass.craft.stage.scene import from_eye, places_of, turn_of
 from mild_compass.plan.stage import row_of
 
@@ -51,7 +50,7 @@ def _seen(stage: Stage, camera: Camera, segments: list[Array]) -> tuple[Array, .
 def _lines(stage: Stage, camera: Camera, thing: Thing) -> list[Array]:
     if thing.count >= LEAST_ROW:
         return _row(stage, camera, thing)
-    if thing.count == 1 and thing.kind in SQUARE and not row_of(thing.kind).flat:
+    if thing.count == 1 and row_of(thing.kind).square:
         return [*_box(stage, camera, thing), *_gable(thing)]
     return []
 
@@ -80,7 +79,7 @@ def _onward(stage: Stage, camera: Camera, start: Array, towards: Array) -> Array
 
 def _gable(thing: Thing) -> list[Array]:
     """The diagonals of both gable walls, and the upright through their crossing on which the ridge ends."""
-    if thing.kind != "house" or thing.roof != "gable":
+    if not row_of(thing.kind).roofed or thing.roof != "gable":
         return []
     turn = turn_of(thing)
     w, foot, eaves = thing.width_m / 2, thing.base_m, thing.base_m + thing.height_m

@@ -13,7 +13,7 @@ import numpy as np
 
 from mild_compass.craft.drawing import stroke
 from mild_compass.craft.geometry.lines import clipped
-from mild_compass.craft.perspective.stage_points import SQUARE, pair_of
+from mild_compass.craft.perspective.stage_points import pair_of
 from mild_compass.craft.sheet.artist_layers import pieces_inside
 from mild_compass.craft.sheet.block_in import BlockStep
 from mild_compass.craft.sheet.stage_layers import shadows_of, staged_of
@@ -119,8 +119,7 @@ def _order(stage: Stage, lines: dict[str, ThingLines], sheet: _Sheet) -> list[Th
             continue
         spots = np.concatenate([sheet.worked.frame_map.to_sheet(line) for line in seen])
         spots = np.clip(spots, (sheet.box.left, sheet.box.top), (sheet.box.right, sheet.box.bottom))
-        flat = row_of(thing.kind).flat or thing.kind == "pavement"
-        sized.append((not flat, -float(np.ptp(spots[:, 0]) * np.ptp(spots[:, 1])), thing))
+        sized.append((not row_of(thing.kind).laid, -float(np.ptp(spots[:, 0]) * np.ptp(spots[:, 1])), thing))
     return [thing for *_, thing in sorted(sized, key=lambda row: row[:2])]
 
 
@@ -178,7 +177,7 @@ def _thing(sheet: _Sheet, thing: Thing, lines: ThingLines, way: Way) -> list[Par
         return [(name, _row_words(sheet, thing), drawn)]
     if row_of(thing.kind).flat:
         return [(name, _flat_words(sheet, drawn), drawn)]
-    if thing.kind in SQUARE:
+    if row_of(thing.kind).square:
         return _box(sheet, thing, name, drawn, way)
     return [(name, _upright_words(sheet, thing), drawn)]
 
@@ -241,7 +240,7 @@ def _edge_words(sheet: _Sheet, start: Array, end: Array, what: str) -> str:
 
 def _roof_words(sheet: _Sheet, thing: Thing) -> str:
     """The ridge over the crossing of the gable's diagonals."""
-    if thing.kind != "house" or thing.roof == "flat":
+    if not row_of(thing.kind).roofed or thing.roof == "flat":
         return ""
     rise = thing.width_m / 2 * np.tan(np.radians(thing.pitch_deg))
     if thing.roof != "gable":
@@ -293,6 +292,6 @@ def _upright_words(sheet: _Sheet, thing: Thing) -> str:
     if ahead > 0:
         wide = thing.width_m / ahead * camera.focal.px * sheet.worked.frame_map.mm_per_px
         words += f" It is {sheet.length(float(wide))} wide."
-    if thing.kind in ("cylinder", "cup", "bottle", "bowl"):
+    if row_of(thing.kind).rimmed:
         words += " Its rims are ellipses, their longer axis level; rounder the further below the horizon."
     return words

@@ -18,6 +18,7 @@ from mild_compass.craft.stage.hidden import faces_before_the_eye
 from mild_compass.craft.stage.light import GROUND, HALF, Lit
 from mild_compass.craft.stage.scene import from_eye, places_of, turn_of
 from mild_compass.craft.stage.water import flat_things, mirrored, waters
+from mild_compass.plan.stage import row_of
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -173,7 +174,7 @@ def stage_picture(
     plain = np.concatenate([faces.tones, [stage.sky_tone, stage.ground_tone]])
     _round_off(values, seen, faces, lit, scene, scale)
     for number, thing in enumerate(stage.things):
-        if thing.kind == "cut-out" and thing.source in sources and not thing.clear_paper:
+        if row_of(thing.kind).pictured and thing.source in sources and not thing.clear_paper:
             _paint_cut_out(values, seen, faces, lit, (number, stage, scene, scale), sources[thing.source])
     for cast in lit.shadows:
         rings = [_pixels(ring, scene.camera.focal.px, scene.camera.centre_px, scale) for ring in cast.rings()]

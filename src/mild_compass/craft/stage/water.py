@@ -24,7 +24,9 @@ if TYPE_CHECKING:
 def waters(stage: Stage) -> dict[float, list[int]]:
     """The waters on a stage by how high they lie, lowest first: which things they are."""
     found: dict[float, list[int]] = {}
-    for level_m, number in sorted((thing.base_m, k) for k, thing in enumerate(stage.things) if thing.kind == "water"):
+    for level_m, number in sorted(
+        (thing.base_m, k) for k, thing in enumerate(stage.things) if row_of(thing.kind).mirrors
+    ):
         found.setdefault(level_m, []).append(number)
     return found
 

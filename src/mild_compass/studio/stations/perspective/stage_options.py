@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.edits.base import Edit
     from mild_compass.studio.desk import Desk
 
-SET_DOWN: list[tuple[str, ThingKind]] = [(kind, kind) for kind in THING_KINDS if kind != "cut-out"]
+SET_DOWN: list[tuple[str, ThingKind]] = [(kind, kind) for kind in THING_KINDS if not row_of(kind).pictured]
 ROOF_WORDS = [(roof, roof) for roof in ROOFS]
 NUMBERS = {
     "width_m": ("Wide", "How wide", "m"),
@@ -124,7 +124,7 @@ class ThingOptions:
             layout.setRowVisible(entry, not absent.get(field, False))  # type: ignore[union-attr]
         layout.setRowVisible(self._roof, row.roofed)  # type: ignore[union-attr]
         self._door.setVisible(row.roofed)
-        self._clear.setVisible(thing.kind == "cut-out")
+        self._clear.setVisible(row.pictured)
         self._clear.show_value(thing.clear_paper)
         self._door.show_value(any(each.side == "front" for each in thing.openings))
 
