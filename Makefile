@@ -34,16 +34,16 @@ demo: system install
 test: system-test install-dev
 	$(BIN)/python -m tools.check --most $(MOST_CPU_S)
 
-# Branch coverage of the core, which costs 1.8 times the suite.
+# All made cases in place of some of each kind, and branch coverage of the core, which costs 1.8 times the suite.
 cover: system-test install-dev
-	$(BIN)/python -m pytest -n 2 --ignore=tests/studio --cov --cov-report=term:skip-covered
+	THOROUGH=1 $(BIN)/python -m pytest -n 2 --ignore=tests/studio --cov --cov-report=term:skip-covered
 
 bench: system-test install-dev
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
 
 # Small faults in plan and craft that the tests must notice (about half an hour, not in CI).
 mutants: system-test install-dev
-	$(BIN)/python -m tools.mutants
+	THOROUGH=1 $(BIN)/python -m tools.mutants
 
 # Bad photos, plans, edits and words, kills, full disks, a soak (about 20 minutes, not in CI); writes docs/robustness.md.
 campaign: system-test install-dev
@@ -52,7 +52,7 @@ campaign: system-test install-dev
 # Every instrument of every station driven by a careless hand, also where the suite does not go, and at twice the size
 # (not in CI).
 hands: system-test install-dev
-	EVERY_HAND=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_every_instrument.py tests/studio/test_reader.py
+	THOROUGH=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_every_instrument.py tests/studio/test_reader.py
 	QT_SCALE_FACTOR=2 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_words_fit.py
 
 # How right the perspective is on made pictures (about ten minutes, not in CI); writes docs/accuracy.md.

@@ -20,12 +20,23 @@ from mild_compass.plan.model import Plan, Reference
 from mild_compass.plan.photos import PhotoFolder
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+# Every made case there is, in place of some of each kind: ``make cover`` and ``make mutants`` ask for all.
+THOROUGH = bool(os.environ.get("THOROUGH"))
 settings.register_profile(
-    "steady", deadline=None, derandomize=True, max_examples=60, suppress_health_check=[HealthCheck.too_slow]
+    "steady",
+    deadline=None,
+    derandomize=True,
+    max_examples=60 if THOROUGH else 30,
+    suppress_health_check=[HealthCheck.too_slow],
 )
 settings.load_profile("steady")
 
 NOON = "2026-05-01T12:00:00+02:00"
+
+
+def cases(many: int, few: int) -> range:
+    """So many seeds where all cases are asked for, else a few of them."""
+    return range(many if THOROUGH else few)
 
 
 def jpeg(width: int = 600, height: int = 400, seed: int = 1, **save: object) -> bytes:

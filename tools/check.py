@@ -29,7 +29,15 @@ def main() -> int:
         return 1
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
     types = subprocess.Popen([BIN / "mypy"])
-    suite = [sys.executable, "-m", "pytest", "-n", str(WORKERS)]
+    suite = [
+        sys.executable,
+        "-m",
+        "pytest",
+        "-n",
+        str(WORKERS),
+        "--dist",
+        "loadfile",
+    ]  # what a file shares is made once
     failed = 0
     for part in PARTS:  # apart: the window's tests remember from one to the next what the core's must make anew
         failed = subprocess.run([*suite, *part], env=environment, check=False).returncode or failed

@@ -6,6 +6,7 @@ from itertools import combinations
 
 import numpy as np
 import pytest
+from tests.conftest import THOROUGH
 from tools.accuracy.cameras import camera, random_camera
 from tools.accuracy.scenes import scene
 from tools.accuracy.tracing import seen_edges, traced
@@ -261,7 +262,7 @@ def test_in_leaves_an_answer_must_be_more_certain_to_be_called_sure():
 def test_suggestions_are_right_where_they_are_sure_and_say_what_would_help_where_not():
     """A few of the made pictures, of every kind; all of them are in docs/accuracy.md."""
     right = wrong = 0
-    for seed in (0, 2, 11, 16, 28, 32):
+    for seed in (0, 2, 11, 16, 28, 32) if THOROUGH else (0, 16, 28):
         made = scene(seed)
         found = suggested_sets(Picture(made.picture(), *made.camera.size_px))
         if not found.sure:
@@ -273,7 +274,7 @@ def test_suggestions_are_right_where_they_are_sure_and_say_what_would_help_where
         y, tilt = made.camera.horizon
         close = abs(horizon.y_at(750) - y) <= 10 and abs(horizon.tilt_deg - tilt) <= 1
         right, wrong = right + close, wrong + (not close)
-    assert right >= 3
+    assert right >= (3 if THOROUGH else 1)
     assert wrong == 0
 
 

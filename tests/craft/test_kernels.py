@@ -11,6 +11,7 @@ import numpy as np
 import pytest
 import shapely
 from scipy import ndimage
+from tests.conftest import cases
 from tests.craft import reference
 from tests.craft.test_hierarchy import photo, taken
 
@@ -120,7 +121,7 @@ def test_every_loop_has_its_plain_python():
     assert files == set(ROOMS)
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", cases(6, 2))
 def test_loops_find_bit_for_bit_what_plain_python_finds(seed, monkeypatch):
     calls: dict[str, int] = {}
     for module, name, plain in PAIRS:
@@ -239,7 +240,7 @@ def test_what_nobody_waits_for_ends_at_its_next_checkpoint():
     assert sum(found.counts) > 2
 
 
-@pytest.mark.parametrize("seed", range(20))
+@pytest.mark.parametrize("seed", cases(20, 8))
 def test_lines_that_cross_are_those_of_a_public_library(seed):
     """Against shapely: a line that is not simple, or that has more in common with another than its ends."""
     hand = np.random.default_rng(seed)

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from tests.conftest import NOON
+from tests.conftest import NOON, THOROUGH
 
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.lens import (
@@ -270,7 +270,7 @@ def test_setting_uprights_upright_makes_the_traced_ones_upright(plan):
 def test_sets_suggested_on_rendered_photos_give_the_true_horizon():
     """Within 1 % of the height on every one, the bowed one straightened first as one would; half of them surely."""
     sure = 0
-    names = (*GLASSHOUSE, *PUMPING)
+    names = (*GLASSHOUSE, *PUMPING) if THOROUGH else (GLASSHOUSE[0], PUMPING[0])
     for name in names:
         data = (PHOTOS / f"{name}.jpg").read_bytes()
         picture, view = read_proxy(data, name), rendered_camera(name)

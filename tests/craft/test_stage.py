@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 import shapely
 from PIL import Image
+from tests.conftest import cases
 from tests.craft.true_ellipse import ellipse_of_circle
 
 from mild_compass.craft.perspective.camera import Camera, Focal, camera_of
@@ -195,7 +196,7 @@ def behind_something(points: np.ndarray, faces: Faces, own: np.ndarray) -> np.nd
     return hidden
 
 
-@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.parametrize("seed", cases(12, 4))
 def test_no_hidden_line_is_shown_and_no_seen_one_hidden(seed):
     wrong, tried, _ = mismatches(seed)
     assert tried > 50
@@ -267,7 +268,7 @@ def test_a_post_throws_a_shadow_as_long_as_its_height_over_the_tangent():
 
 
 @pytest.mark.parametrize("light", [SUN, Light("sun", 150.0, 20.0), Light("lamp", foot=(700.0, 800.0), height_m=6.0)])
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", cases(3, 1))
 def test_cast_shadows_are_where_rays_to_the_light_are_stopped(seed, light):
     """Places on lit flat faces and on the ground, by the shadows' outlines and by rays against every triangle."""
     stage, cam = random_stage(seed + 40, 5), camera()
@@ -737,7 +738,7 @@ def test_a_lamp_stays_where_it_stands_when_the_artist_goes_elsewhere():
     assert stood_at(study, ground, 1.5, -2.0, 12.0).change(plan).study.perspective.light.kind == "lamp"
 
 
-@pytest.mark.parametrize("seed", range(7))
+@pytest.mark.parametrize("seed", cases(7, 2))
 def test_a_change_is_drawn_as_if_all_were_worked_out_anew(seed):
     hand, cam = np.random.default_rng(seed), camera()
     stage = random_stage(300 + seed, 9)

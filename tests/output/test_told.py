@@ -9,6 +9,7 @@ import re
 import tempfile
 from collections.abc import Callable, Iterator
 from dataclasses import replace
+from functools import cache, cached_property
 from itertools import zip_longest
 from pathlib import Path
 from typing import get_args
@@ -20,6 +21,7 @@ from mild_compass.craft.armature.steps import construction_steps
 from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.perspective.string_table import string_rows
 from mild_compass.craft.perspective.worked import work_out
+from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.picture.study_picture import study_picture
 from mild_compass.craft.sheet.block_in import block_in
 from mild_compass.craft.sheet.layers import sheet_drawing
@@ -46,15 +48,27 @@ NUMBER = re.compile(r"-?\d+(?:\.\d+)?")
 DRAWN = tuple(layer for layer in SHEET_LAYERS if layer not in ("picture", "masses", "lines"))
 
 
-def opened(name: str, photos: PhotoFolder) -> Plan:
-    if name in SCENES:
-        return plan_of(name, photos)
-    return archive.read(HERE / "plan" / "saved" / f"{name}-1.mildplan", photos)
+class Opened:
+    """A plan with all that is made of it, made once for every topic."""
+
+    def __init__(self, name: str) -> None:
+        self._folder = tempfile.TemporaryDirectory()
+        self.photos = PhotoFolder(Path(self._folder.name))
+        saved = HERE / "plan" / "saved" / f"{name}-1.mildplan"
+        self.plan = plan_of(name, self.photos) if name in SCENES else archive.read(saved, self.photos)
+        assert self.plan.study is not None
+        self.study = self.plan.study
+
+    @cached_property
+    def picture(self) -> Picture:
+        return study_picture(self.plan, self.study, self.photos)
+
+    @cached_property
+    def masses(self) -> Masses:
+        return find_masses(self.picture, self.study.frame, self.plan.paper, self.study.values)
 
 
-def masses_of(plan: Plan, photos: PhotoFolder) -> Masses:
-    assert plan.study is not None
-    return find_masses(study_picture(plan, plan.study, photos), plan.study.frame, plan.paper, plan.study.values)
+opened = cache(Opened)
 
 
 def worked_without(plan: Plan) -> Worked:
@@ -63,11 +77,10 @@ def worked_without(plan: Plan) -> Worked:
     return worked
 
 
-def readings(plan: Plan, photos: PhotoFolder) -> Iterator[str]:
-    study = plan.study
-    assert study is not None
-    picture, locks = study_picture(plan, study, photos), lock_report(study, plan.ground(study), plan.paper)
-    worked = worked_study(plan, masses_of(plan, photos), picture=picture, locks=locks)
+def readings(one: Opened) -> Iterator[str]:
+    plan, study = one.plan, one.study
+    locks = lock_report(study, plan.ground(study), plan.paper)
+    worked = worked_study(plan, one.masses, picture=one.picture, locks=locks)
     assert worked is not None
     for station in STATIONS:
         yield f"= {station.headline(worked)}"
@@ -78,9 +91,8 @@ def readings(plan: Plan, photos: PhotoFolder) -> Iterator[str]:
                 yield "  " + " ".join(f"{x:.1f},{y:.1f}" for x, y in line[:6])
 
 
-def drawing(plan: Plan, _: PhotoFolder) -> Iterator[str]:
-    study = plan.study
-    assert study is not None
+def drawing(one: Opened) -> Iterator[str]:
+    plan, study = one.plan, one.study
     drawn = sheet_drawing(study, plan.paper, work_out(study.perspective, plan.ground(study)), None, DRAWN)
     for layer in drawn.layers:
         yield f"= {layer.name} {layer.title}"
@@ -93,9 +105,9 @@ def drawing(plan: Plan, _: PhotoFolder) -> Iterator[str]:
     yield from map(str, to_lift(drawn, study.sheet))
 
 
-def words(plan: Plan, _: PhotoFolder) -> Iterator[str]:
-    study, worked = plan.study, worked_without(plan)
-    assert study is not None
+def words(one: Opened) -> Iterator[str]:
+    plan, study = one.plan, one.study
+    worked = worked_without(plan)
     for construction in get_args(Construction):
         yield f"= {construction}"
         yield from construction_steps(construction, worked.frame_map.box, "mm")
@@ -108,33 +120,29 @@ def words(plan: Plan, _: PhotoFolder) -> Iterator[str]:
     yield logbook_markdown(plan)
 
 
-def media(plan: Plan, photos: PhotoFolder) -> Iterator[str]:
-    masses = masses_of(plan, photos)
-    assert plan.study is not None
+def media(one: Opened) -> Iterator[str]:
+    plan, masses = one.plan, one.masses
     for medium in get_args(Medium):
-        work = medium_work(masses, replace(plan.study.medium, medium=medium))
+        work = medium_work(masses, replace(one.study.medium, medium=medium))
         yield f"= {medium}"
         for step in work.steps:
             yield f"{step.title}: {step.words} [{100 * step.mask.mean():.1f} %, then {step.after.mean():.1f}]"
         yield from work.warnings
-    for step in block_in(plan.study, FrameMap.of(plan.study.frame, plan.paper), masses, None):
+    for step in block_in(one.study, FrameMap.of(one.study.frame, plan.paper), masses, None):
         yield f"{step.title}: {step.words}"
 
 
-def frames(plan: Plan, photos: PhotoFolder) -> Iterator[str]:
-    study = plan.study
-    assert study is not None
+def frames(one: Opened) -> Iterator[str]:
+    plan, study = one.plan, one.study
     box = worked_without(plan).frame_map.box
     ratio = box.width / box.height
-    for found in find_frames(
-        study_picture(plan, study, photos), study, plan.ground(study), ratio, Ask(leave_out=False)
-    ):
+    for found in find_frames(one.picture, study, plan.ground(study), ratio, Ask(leave_out=False)):
         frame = found.frame
         yield f"{frame.x_px:.0f},{frame.y_px:.0f} {frame.width_px:.0f} x {frame.height_px:.0f}: {found.score:.3f}"
         yield from found.reasons
 
 
-TOPICS: dict[str, Callable[[Plan, PhotoFolder], Iterator[str]]] = {
+TOPICS: dict[str, Callable[[Opened], Iterator[str]]] = {
     "readings": readings,
     "drawing": drawing,
     "words": words,
@@ -144,9 +152,7 @@ TOPICS: dict[str, Callable[[Plan, PhotoFolder], Iterator[str]]] = {
 
 
 def told(name: str, topic: str) -> list[str]:
-    with tempfile.TemporaryDirectory() as folder:
-        photos = PhotoFolder(Path(folder))
-        return "\n".join(TOPICS[topic](opened(name, photos), photos)).splitlines()
+    return "\n".join(TOPICS[topic](opened(name))).splitlines()
 
 
 def record(name: str, topic: str) -> Path:

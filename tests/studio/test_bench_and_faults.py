@@ -3,12 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPoint, QRect
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QLabel
-from pytestqt.qtbot import QtBot
 from tests.conftest import jpeg
 from tests.studio.conftest import Hand
 
@@ -18,62 +15,14 @@ from mild_compass.plan.edits.sheet import change_measures
 from mild_compass.plan.edits.viewfinder import move_frame
 from mild_compass.plan.model import TracedEdge
 from mild_compass.plan.sheet import MeasuredLength, MeasurePlan
-from mild_compass.studio.application import load_demo, make_window
 from mild_compass.studio.commands.keyboard import HELD_KEYS
 from mild_compass.studio.commands.keys_page import all_keys
 from mild_compass.studio.commands.table import BOARD_KEYS, COMMANDS, PLAN_MENU, STUDY_MENU, command
 from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.record import keep_record, last_messages, versions
 from mild_compass.studio.settings.preferences import Preferences, load
-from mild_compass.studio.theme import apply
-from mild_compass.studio.widgets import Sentence
 from mild_compass.studio.window.about import about_dialog
 from mild_compass.studio.words import STATION_VIEWS
-
-
-def in_window(hand: Hand, widget) -> QRect:
-    return QRect(widget.mapTo(hand.window, QPoint(0, 0)), widget.size())
-
-
-@pytest.mark.parametrize("points", [9, 14])
-def test_the_bench_is_whole_in_a_small_window_and_with_the_desktops_words_large(
-    qtbot: QtBot, qapp: QApplication, tmp_path: Path, monkeypatch, points
-):
-    """All instruments in view, room for the options, nothing of them cut off at the side, sentences the full width."""
-    monkeypatch.setattr(apply, "desktop_pt", lambda: float(points))
-    window = make_window(qapp, tmp_path, Preferences(chrome="light"))
-    assert (qapp.font().pixelSize() > apply.TEXT_PX) == (points > 11)
-    hand = Hand(window, qtbot)
-    window.show()
-    load_demo(window)
-    hand.settle()
-    sentences = 0
-    for view in STATION_VIEWS:
-        window.go_to(view.name)
-        page = window.bench.page
-        for size in ((1280, 800), (1024, 700)):
-            window.resize(*size)
-            hand.rest()
-            foot = in_window(hand, window.margin_line).top()
-            rows = [in_window(hand, row) for row in page.rows.values()]
-            assert all(row.isVisible() for row in page.rows.values())
-            assert max(row.bottom() for row in rows) < foot, (view.name, size)
-            room = in_window(hand, page._scroll)
-            assert room.height() >= 150, (view.name, size, room.height())
-            assert room.bottom() <= foot
-        for name in page.rows:
-            window.bench.take_up(name)
-            hand.rest()
-            assert page._scroll.horizontalScrollBar().maximum() <= 2, (view.name, name)  # pixels
-            fields = [each for each in page.options[name].findChildren(Sentence) if each.isVisible()]
-            assert all(each.width() >= 180 for each in fields), (view.name, name)
-            sentences += len(fields)
-    assert sentences >= 8
-    window.close_down()
-    window.hide()
-    window.deleteLater()
-    monkeypatch.undo()
-    apply.apply_theme(qapp, "light")
 
 
 def test_an_instrument_that_needs_a_photo_says_so_on_a_blank_sheet_and_the_others_work(empty: Hand):

@@ -2,27 +2,28 @@
 
 from __future__ import annotations
 
-import os
-
 import pytest
 from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtWidgets import QApplication
+from tests.conftest import THOROUGH
 from tests.studio.conftest import Hand
 
+from mild_compass.demo import SCENES
 from mild_compass.plan.coding import decode, encode
 from mild_compass.studio.application import load_demo
 from mild_compass.studio.widgets import Choice, Entry, Tick
 from mild_compass.studio.window.window import Window
 from mild_compass.studio.words import STATION_VIEWS
 
-USUAL = (
-    ("glasshouse", "viewfinder"),
+USUAL = (("glasshouse", "viewfinder"), ("lantern-bench", "values"))
+MORE = (
     ("pumping-station", "perspective"),
-    ("lantern-bench", "values"),
     ("pumping-station", "sheet"),
+    ("glasshouse", "references"),
+    ("glasshouse", "armature"),
+    ("lantern-bench", "sheet"),
 )
-MORE = (("glasshouse", "references"), ("glasshouse", "armature"), ("lantern-bench", "sheet"))
-VISITS = (*USUAL, *MORE) if os.environ.get("EVERY_HAND") else USUAL  # make hands goes everywhere
+VISITS = (*USUAL, *MORE) if THOROUGH else USUAL  # make hands goes everywhere
 PATHS = (((0.3, 0.35), (0.62, 0.6)), ((0.5, 0.5), (0.5, 0.5)), ((0.55, 0.7), (0.35, 0.45)))
 KEYS = (Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Delete)
 
@@ -96,7 +97,7 @@ def test_every_instrument_can_be_taken_up_without_a_photo(empty: Hand, station: 
     assert window.session.undo_label is None
 
 
-@pytest.mark.parametrize("scene", ["glasshouse", "pumping-station", "lantern-bench"])
+@pytest.mark.parametrize("scene", SCENES if THOROUGH else ["lantern-bench"])
 def test_the_holds_and_the_swap_work_at_every_station_of_the_demo(empty: Hand, scene: str):
     window = empty.window
     load_demo(window, scene)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from itertools import pairwise
 
-import pytest
 from PySide6.QtGui import QAccessible
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -20,7 +19,6 @@ from PySide6.QtWidgets import (
 )
 from tests.studio.conftest import Hand
 
-from mild_compass.plan.model import STATION_NAMES
 from mild_compass.studio.board.view import StudyView
 
 WRITTEN = (QAbstractButton, QComboBox, QLineEdit, QAbstractSlider, QAbstractItemView, QPlainTextEdit, QTextBrowser)
@@ -51,21 +49,6 @@ def nameless(page: QWidget) -> list[str]:
         if not name.strip() or plain:
             found.append(f"{type(each).__name__} {each.objectName()} in {type(each.parentWidget()).__name__} “{name}”")
     return found
-
-
-@pytest.mark.parametrize("station", STATION_NAMES)
-def test_no_control_is_without_a_name(hand: Hand, station: str):
-    window = hand.window
-    window.go_to(station)
-    hand.settle()
-    missing: dict[str, list[str]] = {}
-    for instrument in [each.name for each in window.bench.instruments]:
-        window.bench.take_up(instrument)
-        hand.rest()
-        found = nameless(window)
-        if found:
-            missing[instrument] = found
-    assert missing == {}
 
 
 def test_tab_goes_down_the_bench_in_the_order_on_screen(hand: Hand):

@@ -1,7 +1,7 @@
 """The studio over the real accessibility bus, by the client library that readers of the screen use.
 
 The client runs in the system's own Python, which has that library; where it or the bus is missing this is skipped.
-Every instrument of every station is looked at with EVERY_HAND=1 (make hands); otherwise the first ones are.
+Every instrument of every station is looked at with THOROUGH=1 (make hands); otherwise the first is.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING
 
 import pypdfium2 as pdfium
 import pytest
-from tests.conftest import jpeg
+from tests.conftest import THOROUGH, jpeg
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -64,7 +64,7 @@ def read(folder: Path, *words: object) -> str:
 
 
 def test_every_control_can_be_named(tmp_path: Path):
-    most = 99 if os.environ.get("EVERY_HAND") else 2
+    most = 99 if THOROUGH else 1
     told = read(tmp_path, "names", PROGRAM, most)
     assert "looked at" in told
 

@@ -33,6 +33,8 @@ if TYPE_CHECKING:
 
     from PySide6.QtGui import QFocusEvent, QResizeEvent
 
+LEAST_WRAP_PX = 40  # narrower a label is only until it is laid out
+
 
 class Wrapped(QLabel):
     """Words that wrap and take exactly the height they need; layouts alone guess it from another width."""
@@ -52,7 +54,7 @@ class Wrapped(QLabel):
 
     def _fit(self) -> None:
         self.ensurePolished()
-        page = QRect(0, 0, max(self.width(), 80), 10_000)
+        page = QRect(0, 0, max(self.width(), LEAST_WRAP_PX), 10_000)
         wrapped = self.fontMetrics().boundingRect(page, Qt.TextFlag.TextWordWrap, self.text())
         self.setFixedHeight(wrapped.height() + 1)
 

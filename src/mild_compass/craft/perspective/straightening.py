@@ -52,8 +52,12 @@ def straightened(study: Study, photo: Ground, lens: Lens) -> Edit:
 
     Whatever of a study is a place on its picture is found by its type, so that a new kind of mark goes along too.
     """
-    moved = _moved(study, Study, _Mover(study.perspective.lens, lens, photo))
-    return put_straightened(replace(moved, perspective=replace(moved.perspective, lens=lens)))
+
+    def moved() -> Study:
+        along: Study = _moved(study, Study, _Mover(study.perspective.lens, lens, photo))
+        return replace(along, perspective=replace(along.perspective, lens=lens))
+
+    return put_straightened(study.id, moved)
 
 
 def _moved(value: Any, hint: Any, move: _Mover) -> Any:

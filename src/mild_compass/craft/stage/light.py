@@ -207,11 +207,7 @@ def _laid(
 
 def _hulls(points: Array) -> Array:
     """The convex outlines of point sets (n, k, 2)."""
-    count, size = points.shape[:2]
-    if not count:
-        return np.zeros(0, object)
-    single = shapely.points(points.reshape(-1, 2))
-    return np.asarray(shapely.convex_hull(shapely.multipoints(single, indices=np.repeat(np.arange(count), size))))
+    return np.asarray(shapely.convex_hull(shapely.linestrings(points))) if len(points) else np.zeros(0, object)
 
 
 def _flat(points: Array, planes: tuple[Array, Array, Array], which: Numbers) -> Array:
@@ -284,7 +280,7 @@ def _joined(
     for group, owner in zip(np.split(outlines, cuts), owners[np.concatenate([[0], cuts])].tolist(), strict=True):
         plane = Plane(planes[0][owner], planes[1][owner], planes[2][owner])
         off = receivers.corners[owner] - plane.origin
-        own = shapely.convex_hull(shapely.multipoints(np.column_stack([off @ plane.across, off @ plane.along])))
+        own = shapely.convex_hull(shapely.linestrings(np.column_stack([off @ plane.across, off @ plane.along])))
         area = _common(group, own)
         if shapely.area(area) > LEAST_M2:
             found.append(CastShadow(int(numbers[owner]), plane, area))

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from dataclasses import replace
 from string import ascii_uppercase
+from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import FocalSource, Guide, Light
 from mild_compass.plan.model import EdgeSet, Horizon, PerspectivePlan, Plan, SetKind, Study, TracedEdge
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 
 def _traced_words(plan: Plan, *_: object) -> str:
@@ -189,12 +193,14 @@ def _lens_words(plan: Plan, *_: object) -> str:
 
 
 @named("straighten the picture", "perspective", _lens_words)
-def put_straightened(plan: Plan, study: Study) -> Plan:
+def put_straightened(plan: Plan, study_id: str, moved: Callable[[], Study]) -> Plan:
     """Put a study whose lens has been changed and whose marks have all been moved along with the picture.
+
+    It is made when it is put: a reading that offers it costs nothing.
 
     Raises:
         PlanError: another study is being worked on.
     """
-    if study.id != current(plan).id:
+    if study_id != current(plan).id:
         raise PlanError("This study is not being worked on any more. Nothing was changed.")
-    return with_study(plan, study)
+    return with_study(plan, moved())

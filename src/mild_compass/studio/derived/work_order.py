@@ -65,11 +65,11 @@ def _grey(step: WorkStep, order: WorkingOrder, worked: Worked) -> NDArray[np.uin
     from mild_compass.craft.picture.tone import grey_of_lightness
 
     if step.shows == "done" or step.place is None:
-        return _shrunk(grey_of_lightness(work.steps[-1].after), LONGEST_PX)
+        return grey_of_lightness(_shrunk(work.steps[-1].after, LONGEST_PX))
     found = work.steps[step.place]
-    grey = grey_of_lightness(found.after).astype(np.float32)
-    rest = grey + DIM * (PAPER - grey)
-    return _shrunk(np.where(found.mask, grey, rest).astype(np.uint8), LONGEST_PX)
+    grey = grey_of_lightness(_shrunk(found.after, LONGEST_PX)).astype(np.float32)
+    shown = _shrunk(found.mask.astype(np.float32), LONGEST_PX)
+    return np.asarray(grey + (1 - shown) * DIM * (PAPER - grey), np.uint8)
 
 
 def _paper(worked: Worked) -> NDArray[np.uint8]:
@@ -111,13 +111,13 @@ def _lines(worked: Worked, masses: Masses | None) -> NDArray[np.uint8]:
     return canvas
 
 
-def _shrunk(grey: NDArray[np.uint8], longest: int) -> NDArray[np.uint8]:
+def _shrunk(picture: NDArray[Any], longest: int) -> NDArray[Any]:
     import cv2
     import numpy as np
 
-    shrink = min(1.0, longest / max(grey.shape))
-    size = (max(1, round(grey.shape[1] * shrink)), max(1, round(grey.shape[0] * shrink)))
-    return np.asarray(cv2.resize(grey, size, interpolation=cv2.INTER_AREA), np.uint8).reshape(size[::-1])
+    shrink = min(1.0, longest / max(picture.shape))
+    size = (max(1, round(picture.shape[1] * shrink)), max(1, round(picture.shape[0] * shrink)))
+    return np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA)).reshape(size[::-1])
 
 
 class StudyOrder:
