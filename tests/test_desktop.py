@@ -8,6 +8,9 @@ import shutil
 import subprocess
 import sys
 import zipfile
+from argparse import ArgumentParser
+from importlib import import_module
+from inspect import signature
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -15,7 +18,8 @@ import pytest
 
 from mild_compass import desktop
 from mild_compass.assets import DESKTOP
-from mild_compass.cli import COMMANDS, main
+from mild_compass.cli import COMMANDS, described, main
+from mild_compass.output.kinds import KINDS
 from mild_compass.plan import archive
 from mild_compass.plan.archive import MIMETYPE
 from mild_compass.plan.errors import PlanError
@@ -44,7 +48,7 @@ def home(tmp_path, monkeypatch) -> Path:
 
 
 def test_the_desktop_entry_is_valid_and_starts_the_program_that_runs(home):
-    desktop.install(COMMANDS)
+    desktop.install(described())
     entry = home / "applications/mild-compass.desktop"
     line = next(line for line in entry.read_text().splitlines() if line.startswith("Exec="))
     assert shlex.split(line[5:]) == [sys.argv[0], "%F"]
@@ -53,29 +57,42 @@ def test_the_desktop_entry_is_valid_and_starts_the_program_that_runs(home):
 
 
 def test_appstream_data_and_man_page_are_valid(home):
-    desktop.install(COMMANDS)
+    desktop.install(described())
     judged("appstreamcli", "validate", "--no-net", home / "metainfo/mild-compass.metainfo.xml")
     judged("mandoc", "-Tlint", home / "man/man1/mild-compass.1")
 
 
 def test_the_man_page_and_the_completion_know_every_command(home):
-    desktop.install(COMMANDS)
+    desktop.install(described())
     page = (home / "man/man1/mild-compass.1").read_text()
     completion = (home / "bash-completion/completions/mild-compass").read_text()
     for command in COMMANDS:
-        assert f".It Cm {command}" in page, command
-        assert command in completion
+        assert f".It Cm {command.name.replace('-', desktop.DASH)} " in page, command.name
+        assert command.name in completion
+    for kind in KINDS:
+        assert f".It Pa {kind.suffix}\n" in page
     if shutil.which("bash"):
         code = (
             f"source {shlex.quote(str(home / 'bash-completion/completions/mild-compass'))}; "
-            "COMP_WORDS=(mild-compass se); COMP_CWORD=1; _mild_compass; echo ${COMPREPLY[@]}"
+            "COMP_WORDS=(mild-compass se); COMP_CWORD=1; _mild_compass; echo ${COMPREPLY[@]};"
+            "COMP_WORDS=(mild-compass sheet --o); COMP_CWORD=2; _mild_compass; echo ${COMPREPLY[@]}"
         )
         done = subprocess.run(["bash", "-c", code], capture_output=True, text=True, check=True, cwd=home)
-        assert done.stdout.split() == ["search"]
+        assert done.stdout.split() == ["search", "--overlap"]
+
+
+@pytest.mark.parametrize("command", COMMANDS, ids=lambda each: each.name)
+def test_every_command_has_a_function_that_takes_what_its_words_become(command):
+    room, _, name = command.does.partition(".")
+    asked = signature(getattr(import_module(f"mild_compass.commands.{room}"), name)).parameters
+    parser = ArgumentParser()
+    command.words(parser)
+    given = {action.dest for action in parser._actions} - {"help"} | set(parser._defaults)
+    assert given == set(asked)
 
 
 def test_the_file_type_recognises_a_plan_by_name_and_by_its_first_bytes(home, plan, photos, tmp_path):
-    desktop.install(COMMANDS)
+    desktop.install(described())
     tree = ElementTree.parse(home / "mime/packages/mild-compass.xml")
     space = {"m": "http://www.freedesktop.org/standards/shared-mime-info"}
     kind = tree.find("m:mime-type", space)

@@ -8,9 +8,10 @@ import subprocess
 import sys
 from contextlib import suppress
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from mild_compass.assets import DESKTOP, ICONS
+from mild_compass.output.kinds import KINDS
 from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.errors import PlanError
 
@@ -18,7 +19,19 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
 APP = "mild-compass"
+
+
+class Described(NamedTuple):
+    """What a command is called, how it is used, what for, and its options."""
+
+    name: str
+    usage: str
+    help: str
+    options: tuple[str, ...]
+
+
 PATIENCE_S = 20
+DASH = "\\-"  # one that is typed, in a man page
 # Where each file goes below the user's data folder.
 PLACES: dict[str, str] = {
     "mild-compass.desktop": "applications/mild-compass.desktop",
@@ -38,14 +51,15 @@ def data_folder() -> Path:
     return Path(named) if named.startswith("/") else Path.home() / ".local/share"
 
 
-def install(commands: Sequence[str], root: Path | None = None) -> list[Path]:
-    """Put everything in place, for the program as it runs now; the files written.
+def install(commands: Sequence[Described], root: Path | None = None) -> list[Path]:
+    """Put everything in place, for the program as it runs now; the files written. The man page and the completion are
+    made from the commands there are.
 
     Raises:
         PlanError: the program's own file cannot be found.
     """
     root = root or data_folder()
-    words = {"@EXEC@": _quoted(executable()), "@COMMANDS@": " ".join(commands)}
+    words = {"@EXEC@": _quoted(executable()), **_told(commands)}
     written = []
     for name, place in PLACES.items():
         text = (DESKTOP / name).read_text()
@@ -55,6 +69,18 @@ def install(commands: Sequence[str], root: Path | None = None) -> list[Path]:
     written.append(_put(root / ICON, (ICONS / "needle.svg").read_bytes()))
     _renew(root)
     return written
+
+
+def _told(commands: Sequence[Described]) -> dict[str, str]:
+    """What stands for the commands in the files."""
+    entries = [f".It Cm {each.usage.replace('-', DASH)}\n{each.help[0].upper()}{each.help[1:]}." for each in commands]
+    cases = [f'        {each.name}) options="{" ".join(each.options)}" ;;' for each in commands if each.options]
+    return {
+        "@COMMANDS@": " ".join(each.name for each in commands),
+        "@COMMAND_LIST@": "\n".join(entries),
+        "@OPTIONS@": "\n".join(cases),
+        "@KINDS@": "\n".join(f".It Pa {each.suffix}\n{each.holds}." for each in KINDS),
+    }
 
 
 def remove(root: Path | None = None) -> list[Path]:

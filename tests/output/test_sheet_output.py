@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 from functools import partial
+from pathlib import Path
 from xml.etree import ElementTree as ET
 
 import numpy as np
@@ -22,7 +23,7 @@ from mild_compass.craft.sheet.tiles import FOOT_MM, PRINTER_EDGE_MM, tiles_for
 from mild_compass.craft.sheet.transfer import transfer_guide
 from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.craft.worked import worked_study
-from mild_compass.output.kinds import WRITERS
+from mild_compass.output.kinds import kind_of_file
 from mild_compass.output.measures_csv import measures_csv
 from mild_compass.output.print_sheet import photo_print, print_sheet, svg_sheet
 from mild_compass.output.sheet_pages import block_in_pdf, guide_pdf, measures_pdf
@@ -221,7 +222,9 @@ def test_the_csv_has_every_measure_in_millimetres(plan):
     assert float(by_name["house"]["units"]) == pytest.approx(2)
     assert by_name["lamp"]["from_datum"] == f"middle {-200 * scale:+.2f}"
     assert by_name["lamp – eave"]["kind"] == "level"
-    assert WRITERS[".csv"](plan, None, None, OutputSettings()).decode() == measures_csv(plan)
+    kind = kind_of_file(Path("m.CSV"))
+    assert kind is not None
+    assert kind.write(plan, None, None, OutputSettings()).decode() == measures_csv(plan)
 
 
 @pytest.mark.parametrize("unit", ["mm", "in"])

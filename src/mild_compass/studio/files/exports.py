@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from mild_compass.output.kinds import kind_of_file
 from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.studio.files import page_makers
 from mild_compass.studio.files.dialogs import Dialogs
@@ -64,7 +65,11 @@ class Exports:
 
     def write_sheet(self, path: Path) -> None:
         """The sheet in the kind the file's suffix names."""
-        self.write(path, page_makers.sheet, path.suffix.lower(), *self.sheet_inputs(), told="is written, true to size.")
+        kind = kind_of_file(path)
+        if kind is None:
+            self._session.said.emit(f"{path.name} is of a kind that cannot be written. Nothing was written.")
+            return
+        self.write(path, kind.write, *self.sheet_inputs(), told="is written, true to size.")
 
     def sheet_inputs(self) -> tuple[Any, ...]:
         """What a sheet is made from: plan, photos, the picture where it is there already, the desk."""

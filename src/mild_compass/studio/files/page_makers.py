@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.practice.history import History
     from mild_compass.craft.sheet.block_in import BlockStep
     from mild_compass.craft.sheet.printer import OutputSettings
@@ -16,13 +15,6 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
     from mild_compass.plan.structure import Construction
-
-
-def sheet(suffix: str, plan: Plan, photos: PhotoFolder, picture: Picture | None, output: OutputSettings) -> bytes:
-    """The sheet in the kind a suffix names."""
-    from mild_compass.output.kinds import SHEET_WRITERS
-
-    return SHEET_WRITERS[suffix](plan, photos, picture, output)
 
 
 def construction_steps(plan: Plan, construction: Construction, unit: Unit) -> bytes:

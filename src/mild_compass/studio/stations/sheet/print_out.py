@@ -7,6 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from mild_compass.craft.sheet.tiles import pages_for, tiling_of
+from mild_compass.output.kinds import KINDS
 from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.stations.instrument import Instrument
@@ -17,12 +18,6 @@ if TYPE_CHECKING:
 
     from mild_compass.plan.sheet import Pages
 
-OTHER_KINDS = (
-    ("SVG", ".svg", "Lines in named layers, in mm"),
-    ("PNG", ".png", "A picture, at so many dots per inch"),
-    ("DXF", ".dxf", "Lines in named layers, in mm, for those who cut or plot"),
-    ("layers", ".ora", "OpenRaster: photo, values, each mass, outlines, guides; for painting programs"),
-)
 PAGE_WORDS: list[tuple[str, Pages]] = [
     ("the usual", "usual"),
     ("one page", "one page"),
@@ -62,8 +57,9 @@ class PrintInstrument(Instrument):
         self._dpi.chosen.connect(lambda value: self._try(self._dpi, png_dpi=value))
         files = self.desk.files
         others = [
-            button(f"Save as {words}…", partial(files.exports.choose_sheet, end), tip=tip)
-            for words, end, tip in OTHER_KINDS
+            button(f"Save as {kind.words}…", partial(files.exports.choose_sheet, kind.suffix), tip=kind.holds)
+            for kind in KINDS
+            if kind.of_sheet and kind.suffix != ".pdf"
         ]
         return form(
             ("Pages", self._pages),
