@@ -603,7 +603,7 @@ def stage_lines() -> dict:
 
     from dataclasses import replace
 
-    from mild_compass.craft.stage.settling import forget
+    from mild_compass.craft.stage.visibility_update import forget
 
     def median_ms(make: Callable[[], object], before: Callable[[], object] = lambda: None) -> float:
         times = []

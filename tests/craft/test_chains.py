@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from mild_compass.craft.picture.chains import Crowded, chains_of, joined_chains, lengths
-from mild_compass.craft.picture.line_drawing import eased
+from mild_compass.craft.picture.line_drawing import gaussian_smoothed
 
 
 def grid_of(points: list[tuple[int, int]], shape: tuple[int, int] = (24, 24)) -> np.ndarray:
@@ -113,7 +113,7 @@ def test_an_end_is_joined_once_and_to_the_straightest():
 def test_easing_keeps_the_ends_and_stays_near_the_line(count, seed):
     hand = np.random.default_rng(seed)
     line = np.stack([np.arange(count, dtype=float), hand.integers(0, 2, count).astype(float)], 1)
-    smooth = eased(line)
+    smooth = gaussian_smoothed(line)
     assert smooth.shape == line.shape
     assert smooth[0] == pytest.approx(line[0])
     assert smooth[-1] == pytest.approx(line[-1])

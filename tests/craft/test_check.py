@@ -20,10 +20,10 @@ from mild_compass.craft.check.checked import Checked
 from mild_compass.craft.check.corners import found_sheet
 from mild_compass.craft.check.flat import flattened, ink_of
 from mild_compass.craft.check.pieces import PlanLine, pieces_of
-from mild_compass.craft.check.proportion import told_ratio
+from mild_compass.craft.check.proportion import aspect_ratio_of
 from mild_compass.craft.check.sides import by_hand
 from mild_compass.craft.check.where import where_drawn
-from mild_compass.craft.check.whole import Similarity, applied, best_similarity, told_of
+from mild_compass.craft.check.whole import Similarity, applied, best_similarity, similarity_of
 from mild_compass.craft.picture.load import taken_at
 
 OFF = Hand((1.2, -2.1), 1.012, 0.6, (Moved(CART[:2], CART[2], (3.0, -1.5)),))
@@ -102,7 +102,7 @@ def test_the_proportion_of_a_sheet_is_told_from_its_picture(size, name):
     w, h = size
     flat = np.array([[0.0, 0, 0], [w, 0, 0], [w, h, 0], [0, h, 0]])
     corners = cv2.projectPoints(flat, turn, np.array([-w / 2, -h / 2, 600]), inner, None)[0].reshape(-1, 2) + 0.5
-    told = told_ratio(by_hand(corners, (2600, 1950)), (2600, 1950))
+    told = aspect_ratio_of(by_hand(corners, (2600, 1950)), (2600, 1950))
     assert told.ratio == pytest.approx(max(size) / min(size), rel=0.02)
     assert not name or told.name.startswith(name)
 
@@ -131,7 +131,7 @@ def test_the_best_similarity_is_umeyama_s():
 
 def test_an_affine_map_is_told_and_made_again():
     move = Similarity((148.5, 105.0), (1.5, -0.5), 1.02, -1.2, 0.004)
-    told = told_of(move.matrix(), move.middle)
+    told = similarity_of(move.matrix(), move.middle)
     assert told.shift_mm == pytest.approx(move.shift_mm)
     assert (told.scale, told.turn_deg, told.shear) == pytest.approx((1.02, -1.2, 0.004))
 

@@ -7,7 +7,7 @@ import pytest
 from mild_compass.craft.check.parts import labelled
 from mild_compass.craft.check.pieces import PlanLine, pieces_of
 from mild_compass.craft.check.ridges import ridges_of
-from mild_compass.craft.check.whole import CoarseFit, Similarity, applied, told_of
+from mild_compass.craft.check.whole import CoarseFit, Similarity, applied, similarity_of
 from mild_compass.craft.check.whole_fit import fitted_whole
 
 PX_PER_MM, SIZE = 6.0, (240.0, 160.0)
@@ -47,7 +47,7 @@ def test_a_size_that_is_out_by_one_post_is_left_for_the_true_one(seed):
     pieces = pieces_of([PlanLine(line, "lines") for line in lines])
     first = Similarity(MIDDLE, (2.0, -0.4), 0.988, 0.0).matrix()  # as near as a first look comes
     matrix, _ = fitted_whole(ridges, pieces, CoarseFit((first,), 1.0, 0.0, 1.0), MIDDLE)
-    told = told_of(matrix, MIDDLE)
+    told = similarity_of(matrix, MIDDLE)
     assert np.hypot(*np.subtract(told.shift_mm, true.shift_mm)) < 0.3
     assert abs(told.scale - true.scale) < 0.002
     assert abs(told.turn_deg - true.turn_deg) < 0.1

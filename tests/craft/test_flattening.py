@@ -8,7 +8,7 @@ import pytest
 from skimage.restoration import denoise_tv_chambolle
 
 from mild_compass.craft.checkpoint import OvertakenError, stopped_when
-from mild_compass.craft.values.flattening import flattened
+from mild_compass.craft.values.total_variation import flattened
 
 
 def blots(seed: int, size: tuple[int, int] = (90, 130)) -> np.ndarray:

@@ -11,12 +11,12 @@ import pytest
 import skimage.data
 
 from mild_compass.craft.picture.load import Picture, read_proxy
-from mild_compass.craft.values.detail import Counts, border_weight, what_counts
-from mild_compass.craft.values.fitting import divided, fitted
-from mild_compass.craft.values.flattening import flattened
+from mild_compass.craft.values.detail import DetailWeight, border_weight, what_counts
 from mild_compass.craft.values.hierarchy import flat_of, hierarchy_of
 from mild_compass.craft.values.masses import find_masses, flat_masses, hierarchy_for, quick_masses
+from mild_compass.craft.values.potts_fit import divided, fitted
 from mild_compass.craft.values.shapes import shapes_of
+from mild_compass.craft.values.total_variation import flattened
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
@@ -172,7 +172,7 @@ def test_detail_is_kept_round_the_focus_and_let_go_elsewhere():
     picture, frame, paper = taken(photo("glasshouse-good"))
     at = (frame.x_px + 0.3 * frame.width_px, frame.y_px + 0.6 * frame.height_px)
     even = find_masses(picture, frame, paper, THREE)
-    led = find_masses(picture, frame, paper, replace(THREE, detail=100.0), (Counts(*at),))
+    led = find_masses(picture, frame, paper, replace(THREE, detail=100.0), (DetailWeight(*at),))
     y, x = np.indices(even.steps.shape)
     height, width = even.steps.shape
     near = np.hypot(x - 0.3 * width, y - 0.6 * height) < 0.14 * np.hypot(width, height)
@@ -204,7 +204,7 @@ def test_what_counts_are_rings_and_focus_and_only_when_asked_for(plan):
     study = plan.study
     assert what_counts(study) == ()
     study = replace(study, values=replace(study.values, detail=40.0), reads=ReadsPlan((300.0, 200.0)))
-    assert Counts(300.0, 200.0) in what_counts(study)
+    assert DetailWeight(300.0, 200.0) in what_counts(study)
     assert len(what_counts(study)) == 1 + len(study.rings)
     assert border_weight((30, 40), study.frame, plan.paper, (), 40.0, ()) is None
 

@@ -26,7 +26,7 @@ from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import mass_shapes
 from mild_compass.craft.values.shapes import shapes_of, sums_of
-from mild_compass.craft.values.tracing import Crossing, chains_of_labels
+from mild_compass.craft.values.tracing import LevelCrossing, chains_of_labels
 from mild_compass.plan.tones import ValuePlan
 
 ROOMS = tuple(each.name for each in iter_modules(reference.__path__))
@@ -62,7 +62,7 @@ def everything(seed: int) -> None:
         nested = hierarchy_of(flat_of(lightness, each), (38.0, 60.0), (28.0, 50.0, 72.0), 9.0)
         nested.steps_at(nested.stop_at(50.0))
     for rounding_px in (0.0, 3.0, 9.0):
-        shapes = mass_shapes(steps, rounding_px, Crossing(lightness, steps, (28.0, 50.0, 72.0)))
+        shapes = mass_shapes(steps, rounding_px, LevelCrossing(lightness, steps, (28.0, 50.0, 72.0)))
         painted(shapes, (28.0, 50.0, 72.0), steps.shape, (108, 80))
         paint(shapes, (20, 90, 250), steps.shape, np.empty((33, 41), np.uint8), 0.5)
     kernels.raster.lightness_histogram(lightness)
@@ -173,7 +173,7 @@ def test_a_picture_of_shapes_has_of_each_pixel_what_they_cover(seed):
     lightness = made(seed, (14, 17))
     steps = stepped(lightness)
     shown = (20.0, 50.0, 90.0)
-    shapes = mass_shapes(steps, 3.0, Crossing(lightness, steps, shown))
+    shapes = mass_shapes(steps, 3.0, LevelCrossing(lightness, steps, shown))
     size = (23, 19)
     picture = painted(shapes, shown, steps.shape, size)
     scale = (size[0] / 17, size[1] / 14)

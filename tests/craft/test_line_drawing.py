@@ -18,8 +18,8 @@ from mild_compass.craft.picture.line_drawing import LineDrawing, cleaned, line_d
 from mild_compass.craft.picture.load import Picture, read_proxy
 from mild_compass.craft.picture.straight_runs import straightened
 from mild_compass.craft.picture.tone import to_bytes
-from mild_compass.craft.values.detail import Counts
-from mild_compass.craft.values.lead import led_lines
+from mild_compass.craft.values.detail import DetailWeight
+from mild_compass.craft.values.mass_guidance import mass_guided_lines
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.model import Frame, Paper
 from mild_compass.plan.sheet import SheetPlan
@@ -66,7 +66,7 @@ A_QUARTER_MORE, MOST_SIXTY = 1.25, 0.80  # of the outlines: so much sixty lines 
 
 def led(picture: Picture, amount: float) -> LineDrawing:
     """The lines led by the masses of the usual values."""
-    return led_lines(amount, (), (), picture, WHOLE, SHEET, ValuePlan())
+    return mass_guided_lines(amount, (), (), picture, WHOLE, SHEET, ValuePlan())
 
 
 def on_truth(name: str, drawn: LineDrawing) -> float:
@@ -109,7 +109,9 @@ def test_in_leaves_the_outline_of_the_mass_comes_before_the_lines_within_it():
         middle = (int(450 + far * np.cos(turn)), int(300 + far * np.sin(turn)))
         grey = tuple([int(rng.integers(25, 115))] * 3)
         cv2.ellipse(array, middle, (10, 4), float(rng.uniform(0, 180)), 0, 360, grey, -1)
-    drawn = led_lines(100, (), (), made(array), Frame(0, 0, 900, 600), Paper("x", 900, 600, 0), ValuePlan()).lines_mm
+    drawn = mass_guided_lines(
+        100, (), (), made(array), Frame(0, 0, 900, 600), Paper("x", 900, 600, 0), ValuePlan()
+    ).lines_mm
     assert len(drawn) > 100
     bush = shapely.Point(450, 300)
     around = shapely.difference(bush.buffer(195), bush.buffer(155))
@@ -122,9 +124,9 @@ def test_what_stands_in_a_subject_is_drawn_before_its_like_elsewhere():
     for x in (120, 400, 680):
         array[250:350, x : x + 100] = 60
     for x in (120, 400, 680):
-        subject = (Counts(x + 50.0, 300.0, 90.0, 90.0),)
+        subject = (DetailWeight(x + 50.0, 300.0, 90.0, 90.0),)
         frame, sheet = Frame(0, 0, 900, 600), Paper("x", 900, 600, 0)
-        first = led_lines(100, (), subject, made(array), frame, sheet, ValuePlan()).lines_mm[0]
+        first = mass_guided_lines(100, (), subject, made(array), frame, sheet, ValuePlan()).lines_mm[0]
         assert x - 5 < first[:, 0].min() < first[:, 0].max() < x + 105
 
 
@@ -217,9 +219,9 @@ def test_a_line_broken_by_a_gap_is_one_and_a_corner_stays_a_junction():
 
 def test_easing_keeps_ends_and_rings_closed():
     wobbly = np.stack([np.arange(40.0), np.arange(40) % 2], 1)
-    (eased,) = cleaned([wobbly])
-    assert eased[[0, -1]] == pytest.approx(wobbly[[0, -1]])
-    assert len(eased) < 8
+    (gaussian_smoothed,) = cleaned([wobbly])
+    assert gaussian_smoothed[[0, -1]] == pytest.approx(wobbly[[0, -1]])
+    assert len(gaussian_smoothed) < 8
     angle = np.linspace(0, 2 * np.pi, 80)
     ring = np.stack([30 * np.cos(angle), 30 * np.sin(angle)], 1)
     ring[-1] = ring[0]

@@ -12,7 +12,7 @@ from mild_compass.craft.values.drawn import flowing, painted
 from mild_compass.craft.values.masses import find_masses
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
 from mild_compass.craft.values.shapes import shapes_of
-from mild_compass.craft.values.tracing import Crossing, chains_of_labels
+from mild_compass.craft.values.tracing import LevelCrossing, chains_of_labels
 
 SIDE, FINE = 200, 16
 ROUND_PX = 3.6
@@ -40,7 +40,7 @@ def rendered(outline: np.ndarray) -> np.ndarray:
 
 def drawn(lightness: np.ndarray) -> tuple[MassShapes, shapely.Polygon]:
     steps = (lightness > 50).astype(np.uint8)
-    shapes = mass_shapes(steps, ROUND_PX, Crossing(lightness, steps, (20.0, 80.0)))
+    shapes = mass_shapes(steps, ROUND_PX, LevelCrossing(lightness, steps, (20.0, 80.0)))
     return shapes, shapes.polygons[shapes.values == 1][0]
 
 
@@ -88,7 +88,7 @@ def random_map(seed: int) -> tuple[np.ndarray, np.ndarray, tuple[float, ...], fl
 @pytest.mark.parametrize("seed", range(24))
 def test_shapes_of_any_map_tile_it_and_no_border_crosses_another(seed):
     steps, lightness, shown, rounding = random_map(seed)
-    shapes = mass_shapes(steps, rounding, Crossing(lightness, steps, shown))
+    shapes = mass_shapes(steps, rounding, LevelCrossing(lightness, steps, shown))
     assert shapely.is_valid(shapes.polygons).all()
     assert float(shapely.area(shapes.polygons).sum()) == pytest.approx(steps.size, rel=1e-9)
     lines = np.array([shapely.LineString(border) for border in shapes.borders])
@@ -127,7 +127,7 @@ def test_borders_go_from_junction_to_junction_as_a_public_library_merges_them(se
 
 def test_each_border_is_the_same_for_both_neighbours_to_the_bit():
     steps, lightness, shown, _ = random_map(41)
-    shapes = mass_shapes(steps, 3.6, Crossing(lightness, steps, shown))
+    shapes = mass_shapes(steps, 3.6, LevelCrossing(lightness, steps, shown))
     rings = [shapely.get_coordinates(ring) for ring in shapely.get_rings(shapes.polygons)]
     sides = {tuple(map(tuple, pair)) for ring in rings for pair in np.stack([ring[:-1], ring[1:]], 1)}
     for border, (left, right) in zip(shapes.borders, shapes.beside.tolist(), strict=True):

@@ -34,10 +34,10 @@ from mild_compass.craft.stage.hidden import before_the_eye, faces_before_the_eye
 from mild_compass.craft.stage.light import GROUND, Lit, light_up
 from mild_compass.craft.stage.scene import Faces, Scene, from_eye, on_plan, places_of, scene_of
 from mild_compass.craft.stage.screens import away_of
-from mild_compass.craft.stage.settling import forget
 from mild_compass.craft.stage.staged import Staged, ground_of, reflections, shadow_lines, staged
 from mild_compass.craft.stage.standing import stood_at
 from mild_compass.craft.stage.tones import HALF_LIGHT, SHADOW, factors, seen_faces, stage_picture
+from mild_compass.craft.stage.visibility_update import forget
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.perspective import set_horizon, set_light
 from mild_compass.plan.edits.references import begin_blank, remove_reference

@@ -19,7 +19,7 @@ from mild_compass.craft.stations import readings_of
 from mild_compass.craft.values.masses import Masses, find_masses
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import mass_shapes
-from mild_compass.craft.values.prepared import LONGEST_PX
+from mild_compass.craft.values.prepared_frame import LONGEST_PX
 from mild_compass.craft.values.thresholds import even_thresholds, found_thresholds, thresholds_for
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.framing import largest_frame

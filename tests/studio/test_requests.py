@@ -14,10 +14,10 @@ from mild_compass.plan import archive, coding
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Plan
 from mild_compass.plan.workspace import Claim, Workspace, leftovers
-from mild_compass.studio.requests.jobs import Jobs, Stop
+from mild_compass.studio.requests.jobs import CancelToken, Jobs
 from mild_compass.studio.requests.journal import Journal
 from mild_compass.studio.requests.owner import Owner
-from mild_compass.studio.requests.work import Work
+from mild_compass.studio.requests.superseding import LatestWins
 
 HERE = Owner("workspace", "study-1", "photo-1")
 SOON = 5000
@@ -49,7 +49,7 @@ def gate():
 
 @pytest.fixture
 def work():
-    made = Work(lambda: HERE)
+    made = LatestWins(lambda: HERE)
     yield made
     made.close()
 
@@ -64,7 +64,7 @@ def jobs():
 # -- views ----------------------------------------------------------------------------------------------------
 
 
-def test_only_the_newest_answer_of_a_kind_is_taken(qtbot: QtBot, work: Work):
+def test_only_the_newest_answer_of_a_kind_is_taken(qtbot: QtBot, work: LatestWins):
     taken: list[int] = []
     for number in range(20):
         work.latest("sum", HERE, sum, [number], then=taken.append, otherwise=taken.append)
@@ -72,7 +72,9 @@ def test_only_the_newest_answer_of_a_kind_is_taken(qtbot: QtBot, work: Work):
     assert taken == [19]
 
 
-def test_a_worker_that_fails_gives_a_sentence_and_its_traceback_goes_into_the_record(qtbot: QtBot, work: Work, caplog):
+def test_a_worker_that_fails_gives_a_sentence_and_its_traceback_goes_into_the_record(
+    qtbot: QtBot, work: LatestWins, caplog
+):
     said: list[PlanError] = []
 
     def broken() -> None:
@@ -87,7 +89,7 @@ def test_a_worker_that_fails_gives_a_sentence_and_its_traceback_goes_into_the_re
     assert "in broken" in caplog.text
 
 
-def test_a_dropped_request_is_not_answered(qtbot: QtBot, work: Work):
+def test_a_dropped_request_is_not_answered(qtbot: QtBot, work: LatestWins):
     taken: list[int] = []
     work.latest("sum", HERE, sum, [1], then=taken.append, otherwise=taken.append)
     work.drop("sum")
@@ -107,7 +109,7 @@ def test_a_dropped_request_is_not_answered(qtbot: QtBot, work: Work):
         (Owner("another", "study-1", "photo-1"), False),
     ],
 )
-def test_an_answer_is_taken_only_while_its_owner_is_in_hand(qtbot: QtBot, work: Work, owner: Owner, taken: bool):
+def test_an_answer_is_taken_only_while_its_owner_is_in_hand(qtbot: QtBot, work: LatestWins, owner: Owner, taken: bool):
     answers: list[int] = []
     work.latest("sum", owner, sum, [1], then=answers.append, otherwise=answers.append)
     qtbot.waitUntil(lambda: work.idle, timeout=SOON)
@@ -181,7 +183,7 @@ def test_every_job_is_reported_once_whatever_becomes_of_it(qtbot: QtBot, jobs: J
 def test_a_job_under_way_is_called_off_where_that_is_safe(qtbot: QtBot, jobs: Jobs):
     begun, told = Event(), []
 
-    def long(stop: Stop) -> None:
+    def long(stop: CancelToken) -> None:
         begun.set()
         while True:
             stop.check()
@@ -207,7 +209,7 @@ def test_what_lasts_is_shown_and_what_is_quick_is_not(qtbot: QtBot, jobs: Jobs, 
     assert jobs.lasting is None
 
 
-def test_views_never_keep_a_job_waiting(qtbot: QtBot, work: Work, jobs: Jobs, gate: Gate):
+def test_views_never_keep_a_job_waiting(qtbot: QtBot, work: LatestWins, jobs: Jobs, gate: Gate):
     for number in range(4):
         work.latest(f"view {number}", HERE, gate.pass_through, then=lambda _: None, otherwise=lambda _: None)
     done: list[int] = []
@@ -340,7 +342,9 @@ def test_the_first_edits_are_on_disk_before_the_checker_is_loaded(journal: Journ
     workspace.close()
 
 
-def test_nothing_else_delays_the_journal(qtbot: QtBot, work: Work, jobs: Jobs, journal: Journal, gate: Gate, tmp_path):
+def test_nothing_else_delays_the_journal(
+    qtbot: QtBot, work: LatestWins, jobs: Jobs, journal: Journal, gate: Gate, tmp_path
+):
     for number in range(3):
         work.latest(f"view {number}", HERE, gate.pass_through, then=lambda _: None, otherwise=lambda _: None)
         jobs.do(f"job {number}", gate.pass_through, done=lambda _: None)

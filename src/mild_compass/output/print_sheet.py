@@ -13,7 +13,7 @@ from mild_compass.craft.sheet.layers import as_printed, frame_layer, sheet_drawi
 from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings
 from mild_compass.craft.sheet.squared import cell_mm, squared_grid
 from mild_compass.craft.sheet.tiles import pages_for
-from mild_compass.craft.values.lead import lines_to_trace
+from mild_compass.craft.values.mass_guidance import lines_to_trace
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.output.pdf import PageSetup, Printed, pages_pdf
 from mild_compass.output.raster import framed

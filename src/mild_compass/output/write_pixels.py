@@ -16,7 +16,7 @@ from mild_compass.craft.sheet.layers import sheet_drawing
 from mild_compass.craft.sheet.lifting import LAYER_WORDS
 from mild_compass.craft.sheet.printer import USUAL_OUTPUT, OutputSettings
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH
-from mild_compass.craft.values.lead import lines_to_trace
+from mild_compass.craft.values.mass_guidance import lines_to_trace
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.values.names import names_of
 from mild_compass.output.openraster import open_raster

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.memory import Memory
     from mild_compass.studio.pages.contact_sheet import ContactSheet
     from mild_compass.studio.requests.jobs import Jobs
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
     from mild_compass.studio.words import Page
@@ -38,7 +38,7 @@ class Desk:
     computed: Computed
     contact_sheet: ContactSheet
     files: Files
-    work: Work
+    work: LatestWins
     jobs: Jobs
     settings: Settings
     find_board: Callable[[], Board]

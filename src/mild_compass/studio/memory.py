@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.work.own_times import OwnTimes, TimedStep
     from mild_compass.memory.plan_index import Hit, Renewed
     from mild_compass.plan.workspace import Workspace
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
 
@@ -48,7 +48,7 @@ class Memory(QObject):
 
     changed = Signal()
 
-    def __init__(self, session: Session, work: Work, settings: Settings, parent: QObject | None = None) -> None:
+    def __init__(self, session: Session, work: LatestWins, settings: Settings, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._session, self._work, self._settings = session, work, settings
         self._history: History | None = None

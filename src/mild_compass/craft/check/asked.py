@@ -1,4 +1,4 @@
-"""What is looked for in a photo of the drawing."""
+"""The model that a drawing is registered to: the plan's lines in pieces, and what else is known of it."""
 
 from __future__ import annotations
 
@@ -35,14 +35,14 @@ class Asked:
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class Every:
+class PlanSegments:
     """All lines of the plan in pieces, and the kind of each."""
 
     pieces: Pieces
     kind: NDArray[np.str_]
 
     @classmethod
-    def of_lines(cls, lines: Sequence[PlanLine]) -> Every:
+    def of_lines(cls, lines: Sequence[PlanLine]) -> PlanSegments:
         """The pieces of all lines."""
         pieces = pieces_of(lines)
         return cls(pieces, np.array([line.layer for line in lines], np.str_)[pieces.line])

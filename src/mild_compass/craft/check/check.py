@@ -1,4 +1,4 @@
-"""From a photo of the drawing to what is off: the sheet found and laid flat, recognised, compared."""
+"""Document rectification, recognition and registration: from a photo of the drawing to what is off."""
 
 from __future__ import annotations
 
@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from mild_compass.craft.check import sentences
-from mild_compass.craft.check.asked import Every
+from mild_compass.craft.check.asked import PlanSegments
 from mild_compass.craft.check.checked import Checked
 from mild_compass.craft.check.compared import compared, corners_of
 from mild_compass.craft.check.corners import found_sheet
 from mild_compass.craft.check.flat import flattened
-from mild_compass.craft.check.proportion import told_ratio
-from mild_compass.craft.check.recognised import recognised
+from mild_compass.craft.check.proportion import aspect_ratio_of
+from mild_compass.craft.check.recognition import recognised
 from mild_compass.craft.check.sides import Sides, by_hand, fitted_sides, rolled
 
 if TYPE_CHECKING:
@@ -44,7 +44,7 @@ def check(rgb: Rgb, asked: Asked) -> Checked:
     corners = corners_of(flat.sides)
     if flat.px_per_mm < LEAST_PX_PER_MM:
         return Checked(False, corners, sentences.TOO_FAR, seen.remark, flat)
-    every = Every.of_lines(asked.lines)
+    every = PlanSegments.of_lines(asked.lines)
     found = recognised(flat, rgb, asked, every)
     if isinstance(found, str):
         return Checked(False, corners, found, seen.remark, flat)
@@ -78,7 +78,7 @@ def _sides(rgb: Rgb, asked: Asked) -> _Seen | None:
     found = found_sheet(rgb, wanted)
     if found is not None:
         sides = replace(found.sides, sigma_px=np.hypot(found.sides.sigma_px, PX_OFF))
-        told = told_ratio(sides, size, asked.focal_35mm)
+        told = aspect_ratio_of(sides, size, asked.focal_35mm)
         off = min(abs(np.log(each / wanted)) for each in told.span)
         if off <= RATIO_OFF:
             return _Seen(sides, found.sure)

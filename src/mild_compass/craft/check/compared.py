@@ -1,4 +1,4 @@
-"""A drawing that is known to be this one against its plan: what of it is drawn, the whole, the parts."""
+"""Registration of a recognised drawing: what of it is drawn, the global similarity, the parts that moved."""
 
 from __future__ import annotations
 
@@ -10,19 +10,19 @@ import numpy as np
 
 from mild_compass.craft.check import sentences
 from mild_compass.craft.check.checked import Checked, PlaceFound, whole_of
-from mild_compass.craft.check.offs import frame_drawn, told_places
+from mild_compass.craft.check.displacements import displaced_places, frame_drawn
 from mild_compass.craft.check.parts import labelled
 from mild_compass.craft.check.pieces import pieces_of
 from mild_compass.craft.check.planned import without_doubles
 from mild_compass.craft.check.ridges import profiles, ridges_of
 from mild_compass.craft.check.sheet_state import cover
-from mild_compass.craft.check.whole import CoarseFit, applied, told_of
+from mild_compass.craft.check.whole import CoarseFit, applied, similarity_of
 from mild_compass.craft.check.whole_fit import fitted_whole
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.craft.check.asked import Asked, Every
+    from mild_compass.craft.check.asked import Asked, PlanSegments
     from mild_compass.craft.check.checked import PartFound, Point
     from mild_compass.craft.check.flat import FlatSheet, Grey
     from mild_compass.craft.check.ridges import Ridges
@@ -45,7 +45,7 @@ def corners_of(sides: Sides) -> tuple[Point, ...]:
 
 
 def compared(
-    flat: FlatSheet, ink: Grey, coarse: CoarseFit, asked: Asked, every: Every, sure: bool, remark: str
+    flat: FlatSheet, ink: Grey, coarse: CoarseFit, asked: Asked, every: PlanSegments, sure: bool, remark: str
 ) -> Checked:
     """The drawing against the plan: the whole first, then the parts, then what is not drawn."""
     ridges = ridges_of(ink, flat.px_per_mm)
@@ -64,11 +64,11 @@ def compared(
     found = labelled(ridges, pieces, matrix)
     over = cover(flat.rgb, flat.px_per_mm)
     corner_mm = float(flat.sides.sigma_px.mean() / _px_per_mm(flat))
-    places, parts, missing = told_places(ridges, pieces, lines, matrix, found, asked.names, corner_mm, over)
+    places, parts, missing = displaced_places(ridges, pieces, lines, matrix, found, asked.names, corner_mm, over)
     places, parts = _by_hand(flat, asked, matrix, places, parts)
     spread = np.sqrt(np.diag(covariance))
     shift_sigma = float(np.hypot(np.hypot(*spread[:2]), corner_mm))
-    whole = whole_of(told_of(matrix, middle), (shift_sigma, float(100 * spread[2]), float(np.degrees(spread[3]))))
+    whole = whole_of(similarity_of(matrix, middle), (shift_sigma, float(100 * spread[2]), float(np.degrees(spread[3]))))
     return Checked(
         sure,
         corners_of(flat.sides),
@@ -113,7 +113,7 @@ def _px_per_mm(flat: FlatSheet) -> float:
     return float(np.sqrt(area / (flat.width_mm * flat.height_mm)))
 
 
-def _drawn_kinds(ridges: Ridges, every: Every, matrix: Array, slack_mm: float = BY_CHANCE) -> list[str]:
+def _drawn_kinds(ridges: Ridges, every: PlanSegments, matrix: Array, slack_mm: float = BY_CHANCE) -> list[str]:
     """The kinds of line that are on the paper: followed clearly better where they belong than beside it."""
     if len(every.kinds) == 1:
         return every.kinds

@@ -1,4 +1,4 @@
-"""The four corners of a sheet of paper in a photo: straight steps from something paler inside to something else.
+"""Page detection: four corners of a sheet of paper in a photo, by straight steps from something paler inside.
 
 Candidates are lines through found segments; four of them are a sheet when along each side the paper inside differs
 from what lies outside. The sides are then laid onto the steps to a fraction of a pixel, all four together with the bow

@@ -1,4 +1,4 @@
-"""The photo of a drawing laid flat: in millimetres of the sheet, its light evened out against the paper's own white."""
+"""Rectification (homography and radial term) and illumination flattening against the paper's white."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Which pieces were drawn where: as the whole, moved together with their neighbours, or not at all.
+"""An alpha-expansion labelling of pieces: drawn as the whole, moved with their neighbours, or not at all.
 
 A strip of parallel edges (sills, tiles, bands) has a drawn line beside each of its lines, so no piece is believed on
 its own. Moves are proposed by what many pieces near one another allow together, and each piece is given one of them,
@@ -19,7 +19,7 @@ from scipy.spatial import cKDTree
 
 from mild_compass.craft.check.pieces import neighbours
 from mild_compass.craft.check.ridges import profiles, turned_normals
-from mild_compass.craft.check.whole import Similarity, applied, told_of
+from mild_compass.craft.check.whole import Similarity, applied, similarity_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -62,7 +62,7 @@ class Part:
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class Labelled:
+class Labelling:
     """Where each piece was drawn: -2 not drawn, -1 as the whole, else the number of its part; and the parts."""
 
     part: Labels
@@ -71,7 +71,7 @@ class Labelled:
     profile_offset: Array  # (n,): where along its normal it was found, mm from where the whole has it
 
 
-def labelled(ridges: Ridges, pieces: Pieces, whole: Array) -> Labelled:
+def labelled(ridges: Ridges, pieces: Pieces, whole: Array) -> Labelling:
     """The pieces told apart, given the affine map (2, 3) of the whole."""
     fit = _fit_of(ridges, pieces, whole)
     moves = _moves(fit)
@@ -84,7 +84,7 @@ def labelled(ridges: Ridges, pieces: Pieces, whole: Array) -> Labelled:
     return _told(fit, label, moves)
 
 
-def _fit_of(ridges: Ridges, pieces: Pieces, whole: Array) -> _Fit:
+def _fit_of(ridges: Ridges, pieces: Pieces, whole: Array) -> _Energy:
     """How well each piece is followed at every distance; a line that stands where it belongs is no sign of others."""
     profile = profiles(ridges, pieces, whole, REACH_MM)
     normal = turned_normals(pieces.across, whole)
@@ -93,7 +93,7 @@ def _fit_of(ridges: Ridges, pieces: Pieces, whole: Array) -> _Fit:
     near = abs(profile.offsets) <= AS_WHOLE_MM + 1e-9
     explained = _explained(pieces, whole, good[:, near].max(1) > STAYS, profile.offsets)
     good = np.where(near, good, good * (1 - EXPLAINED * explained))
-    return _Fit(pieces, at, normal, profile.followed, good, profile.offsets, *neighbours(pieces))
+    return _Energy(pieces, at, normal, profile.followed, good, profile.offsets, *neighbours(pieces))
 
 
 def _explained(pieces: Pieces, whole: Array, stays: NDArray[np.bool_], offsets: Array) -> Array:
@@ -111,7 +111,7 @@ def _explained(pieces: Pieces, whole: Array, stays: NDArray[np.bool_], offsets: 
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class _Move:
+class _CandidateLabel:
     """A proposed move: an affine map of places as the whole has them, and the pieces it may be asked of."""
 
     matrix: Array
@@ -119,7 +119,7 @@ class _Move:
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class _Fit:
+class _Energy:
     pieces: Pieces
     at: Array
     normal: Array
@@ -145,14 +145,14 @@ class _Fit:
         """What it costs (mm) to take each piece as drawn with the whole."""
         return self.pieces.length * (1 - self.good_near(AS_WHOLE_MM))
 
-    def cost_of(self, move: _Move) -> Array:
+    def cost_of(self, move: _CandidateLabel) -> Array:
         """What it costs to take each piece as moved."""
         off = ((applied(move.matrix, self.at) - self.at) * self.normal).sum(1)
         cost = self.pieces.length * (1 - self.good_at(off))
         return np.where(move.among, cost, self.pieces.length * 1.5)
 
 
-def _moves(fit: _Fit) -> list[_Move]:
+def _moves(fit: _Energy) -> list[_CandidateLabel]:
     """Shifts that many pieces near one another allow better than staying: the most telling first."""
     if len(fit.at) < 3:
         return []
@@ -189,7 +189,7 @@ def _moves(fit: _Fit) -> list[_Move]:
             among = np.zeros(len(fit.at), bool)
             among[near] = True
             moves.append((shift, middle, among))
-    return [_Move(np.column_stack([np.eye(2), shift]), _grown(fit, among)) for shift, _, among in moves]
+    return [_CandidateLabel(np.column_stack([np.eye(2), shift]), _grown(fit, among)) for shift, _, among in moves]
 
 
 def _spread_out(at: Array) -> Array:
@@ -198,7 +198,7 @@ def _spread_out(at: Array) -> Array:
     return at[np.sort(cells)]
 
 
-def _grown(fit: _Fit, among: NDArray[np.bool_], by_mm: float = 40.0) -> NDArray[np.bool_]:
+def _grown(fit: _Energy, among: NDArray[np.bool_], by_mm: float = 40.0) -> NDArray[np.bool_]:
     near = cKDTree(fit.at[among]).query(fit.at)[0] if among.any() else np.full(len(fit.at), np.inf)
     return np.asarray(near < by_mm)
 
@@ -206,7 +206,7 @@ def _grown(fit: _Fit, among: NDArray[np.bool_], by_mm: float = 40.0) -> NDArray[
 # -- the cut ---------------------------------------------------------------------------------------------------
 
 
-def _expanded(fit: _Fit, label: Labels, moves: list[_Move]) -> tuple[Labels, list[_Move]]:
+def _expanded(fit: _Energy, label: Labels, moves: list[_CandidateLabel]) -> tuple[Labels, list[_CandidateLabel]]:
     """Each label in turn may take pieces over, as long as that makes things cheaper; labels nobody keeps are gone."""
     costs = np.stack([fit.pieces.length * NOT_DRAWN, fit.cost_of_whole(), *(fit.cost_of(move) for move in moves)])
     for _ in range(2):
@@ -231,7 +231,7 @@ def _expanded(fit: _Fit, label: Labels, moves: list[_Move]) -> tuple[Labels, lis
     return renumbered, [moves[n] for n in kept]
 
 
-def _given_back(fit: _Fit, label: Labels, costs: Array, number: int) -> Labels:
+def _given_back(fit: _Energy, label: Labels, costs: Array, number: int) -> Labels:
     """The pieces of one part with the whole, another part or none, each where it and its neighbours cost least."""
     mine = np.nonzero(label == number)[0]
     others = np.array([n for n in range(len(costs)) if n != number and (n < 2 or (label == n).any())])
@@ -245,12 +245,12 @@ def _given_back(fit: _Fit, label: Labels, costs: Array, number: int) -> Labels:
     return given
 
 
-def _energy(fit: _Fit, label: Labels, costs: Array) -> float:
+def _energy(fit: _Energy, label: Labels, costs: Array) -> float:
     i, j = fit.pairs.T
     return float(costs[label, np.arange(len(label))].sum() + (fit.bonds * (label[i] != label[j])).sum())
 
 
-def _taken_over(fit: _Fit, label: Labels, costs: Array, number: int) -> Labels:
+def _taken_over(fit: _Energy, label: Labels, costs: Array, number: int) -> Labels:
     """The cheapest way to let any pieces change to one label, by a minimum cut."""
     n = len(label)
     i, j = fit.pairs.T
@@ -276,7 +276,7 @@ def _taken_over(fit: _Fit, label: Labels, costs: Array, number: int) -> Labels:
     return np.where(kept[:n], label, number)
 
 
-def _joined(fit: _Fit, label: Labels, moves: list[_Move]) -> tuple[Labels, list[_Move]]:
+def _joined(fit: _Energy, label: Labels, moves: list[_CandidateLabel]) -> tuple[Labels, list[_CandidateLabel]]:
     """Parts side by side that are one part turned or resized, or of which one alone tells one direction only."""
     moves = list(moves)
     one = 0
@@ -290,7 +290,7 @@ def _joined(fit: _Fit, label: Labels, moves: list[_Move]) -> tuple[Labels, list[
             start = moves[one] if first.sum() >= second.sum() else moves[other]
             both = first | second
             matrix = _solved(fit, both, _solved(fit, both, start.matrix)[0])[0]
-            move = _Move(matrix, _grown(fit, both))
+            move = _CandidateLabel(matrix, _grown(fit, both))
             if _spent(fit, both, move) <= price:
                 moves[one] = move
                 label = np.where(second, one + 2, label)
@@ -306,8 +306,8 @@ def _gap(one: Array, other: Array) -> float:
     return float(cKDTree(one).query(other)[0].min())
 
 
-def _spent(fit: _Fit, mine: NDArray[np.bool_], move: _Move) -> float:
-    return float(fit.cost_of(_Move(move.matrix, mine))[mine].sum())
+def _spent(fit: _Energy, mine: NDArray[np.bool_], move: _CandidateLabel) -> float:
+    return float(fit.cost_of(_CandidateLabel(move.matrix, mine))[mine].sum())
 
 
 # -- what was moved, and how far -------------------------------------------------------------------------------
@@ -316,7 +316,7 @@ PIECE_SIGMA_MM = 0.25  # by which a hand's line strays: for weighing only
 SCALE_WISH, TURN_WISH_RAD, SHIFT_WISH_MM = 0.03, 0.04, 8.0  # what is likely where the lines alone do not tell
 
 
-def _measured(fit: _Fit, expected: Array, reach_mm: float = 0.9) -> tuple[Array, Array]:
+def _measured(fit: _Energy, expected: Array, reach_mm: float = 0.9) -> tuple[Array, Array]:
     """Where each piece is found along its normal near where it is expected (n,), and how well it is followed there."""
     off = fit.offsets - expected[:, None]
     seen = np.where(abs(off) <= reach_mm, fit.followed * np.exp(-((off / 0.6) ** 2) / 2), -1.0)
@@ -329,11 +329,11 @@ def _measured(fit: _Fit, expected: Array, reach_mm: float = 0.9) -> tuple[Array,
     return fit.offsets[peak] + np.clip(sub, -0.5, 0.5) * step, here
 
 
-def _offsets_of(fit: _Fit, matrix: Array) -> Array:
+def _offsets_of(fit: _Energy, matrix: Array) -> Array:
     return np.asarray(((applied(matrix, fit.at) - fit.at) * fit.normal).sum(1))
 
 
-def _solved(fit: _Fit, mine: NDArray[np.bool_], matrix: Array) -> tuple[Array, Array, tuple[float, float]]:
+def _solved(fit: _Energy, mine: NDArray[np.bool_], matrix: Array) -> tuple[Array, Array, tuple[float, float]]:
     """The move (2, 3) of some pieces fitted anew, its covariance (4, 4), and about which place."""
     at, normal = fit.at[mine], fit.normal[mine]
     centre = at.mean(0)
@@ -354,13 +354,13 @@ def _solved(fit: _Fit, mine: NDArray[np.bool_], matrix: Array) -> tuple[Array, A
     return move.matrix(), np.linalg.inv(system) * spread**2, about
 
 
-def _refitted(fit: _Fit, mine: NDArray[np.bool_], move: _Move) -> _Move:
+def _refitted(fit: _Energy, mine: NDArray[np.bool_], move: _CandidateLabel) -> _CandidateLabel:
     if mine.sum() < 3:
         return move
-    return _Move(_solved(fit, mine, move.matrix)[0], _grown(fit, mine))
+    return _CandidateLabel(_solved(fit, mine, move.matrix)[0], _grown(fit, mine))
 
 
-def _told(fit: _Fit, label: Labels, moves: list[_Move]) -> Labelled:
+def _told(fit: _Energy, label: Labels, moves: list[_CandidateLabel]) -> Labelling:
     expected = np.zeros(len(label))
     parts: list[Part] = []
     number = np.where(label == MISSING, -2, -1)
@@ -377,9 +377,11 @@ def _told(fit: _Fit, label: Labels, moves: list[_Move]) -> Labelled:
         sigma = np.sqrt(np.linalg.eigvalsh(covariance[:2, :2]))
         lead = _lead(fit, mine, expected)
         crossed = _crossed(fit, mine, expected)
-        parts.append(Part(np.nonzero(mine)[0], about, told_of(matrix, about), float(sigma[1]), spoken, lead, crossed))
+        parts.append(
+            Part(np.nonzero(mine)[0], about, similarity_of(matrix, about), float(sigma[1]), spoken, lead, crossed)
+        )
     found, followed = _measured(fit, expected)
-    return Labelled(number, tuple(parts), followed, found)
+    return Labelling(number, tuple(parts), followed, found)
 
 
 OTHERWISE_MM = 1.2
@@ -387,7 +389,7 @@ SPEAKS = 0.3  # a piece speaks for a part if it is followed so much better there
 CLOSED = 0.7  # of the length that speaks: with so much line across it a thing is closed, and goes together
 
 
-def _crossed(fit: _Fit, mine: NDArray[np.bool_], expected: Array) -> float:
+def _crossed(fit: _Energy, mine: NDArray[np.bool_], expected: Array) -> float:
     """How much line (mm) tells a part's shift across the direction that is told least.
 
     Uprights that have moved and a sill or two that have not would tell a shift to the side, though the uprights know of
@@ -406,7 +408,7 @@ def _both_ways(normal: Array, length: Array) -> tuple[float, float]:
     return float(least), float(most)
 
 
-def _lead(fit: _Fit, mine: NDArray[np.bool_], expected: Array) -> float:
+def _lead(fit: _Energy, mine: NDArray[np.bool_], expected: Array) -> float:
     """How much better a part's lines are followed where it is taken to be than anywhere else near: 0 to 1."""
     steps = np.arange(-MOVES_MM, MOVES_MM + 1e-9, MOVE_STEP_MM)
     shifts = np.stack(np.meshgrid(steps, steps), -1).reshape(-1, 2)

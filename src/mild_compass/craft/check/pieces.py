@@ -1,4 +1,5 @@
-"""The plan's lines in pieces that can be looked for on their own: no corner within, at most so long."""
+"""The plan's polylines segmented at corners into pieces that can be matched on their own (the aperture problem
+bounds their length)."""
 
 from __future__ import annotations
 

@@ -9,7 +9,7 @@ import numpy as np
 from mild_compass.craft.check.pieces import PlanLine
 from mild_compass.craft.perspective.worked import aims_of
 from mild_compass.craft.sheet.layers import sheet_drawing
-from mild_compass.craft.values.lead import lines_to_trace
+from mild_compass.craft.values.mass_guidance import lines_to_trace
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.sheet import SheetLayer
 

@@ -1,4 +1,4 @@
-"""How long a sheet in a photo is for its width, and which known sheet that would be.
+"""The aspect ratio and focal length of a rectangle seen in perspective, and which known sheet it would be.
 
 With square pixels and the optical centre in the middle of the photo a rectangle's proportion follows from its picture
 (Z. Zhang & L. He, Whiteboard scanning and image enhancement, Digital Signal Processing 17, 2007).
@@ -23,7 +23,7 @@ NAMED_WITHIN = 0.02
 
 
 @dataclass(frozen=True, slots=True)
-class ToldRatio:
+class AspectRatio:
     """The longer over the shorter side, for each focal length that may be, and a known sheet of that proportion."""
 
     ratio: float
@@ -31,7 +31,7 @@ class ToldRatio:
     name: str
 
 
-def told_ratio(sides: Sides, size_px: tuple[int, int], focal_35mm: float = 0.0) -> ToldRatio:
+def aspect_ratio_of(sides: Sides, size_px: tuple[int, int], focal_35mm: float = 0.0) -> AspectRatio:
     """The proportion of the sheet with given corners in a photo of a size."""
     unit = sides.homography(1.0, 1.0)
     centred = np.array([[1, 0, -sides.centre_px[0]], [0, 1, -sides.centre_px[1]], [0, 0, 1]]) @ unit
@@ -41,7 +41,7 @@ def told_ratio(sides: Sides, size_px: tuple[int, int], focal_35mm: float = 0.0) 
         focal = lens / 36.0 * max(size_px)
         one, other = (float(np.linalg.norm(centred[:, n] / (focal, focal, 1.0))) for n in (0, 1))
         told.append(max(one, other) / min(one, other))
-    known = told_focal(centred)
+    known = focal_from_rectangle(centred)
     if known and not focal_35mm and min(LENSES_35MM) <= known / max(size_px) * 36.0 <= max(LENSES_35MM):
         one, other = (float(np.linalg.norm(centred[:, n] / (known, known, 1.0))) for n in (0, 1))
         ratio = max(one, other) / min(one, other)
@@ -50,10 +50,10 @@ def told_ratio(sides: Sides, size_px: tuple[int, int], focal_35mm: float = 0.0) 
     span = (*told, ratio)
     known_by = {name: abs(float(np.log(max(size) / min(size) / ratio))) for name, size in UPRIGHT_SIZES_MM.items()}
     best = min(known_by, key=known_by.__getitem__)
-    return ToldRatio(ratio, span, best if known_by[best] < NAMED_WITHIN else "")
+    return AspectRatio(ratio, span, best if known_by[best] < NAMED_WITHIN else "")
 
 
-def told_focal(centred: NDArray[np.float64]) -> float:
+def focal_from_rectangle(centred: NDArray[np.float64]) -> float:
     """The focal length in pixels that sets the two directions of a rectangle square; 0 where they do not tell."""
     across, down = centred[:, 0], centred[:, 1]
     slope = across[2] * down[2]

@@ -1,4 +1,4 @@
-"""Drawn lines as ridges of darkness, and how well each piece of the plan is followed so far beside its place.
+"""Ridge detection of drawn lines, and the match profile of each piece across its place.
 
 The response is the second derivative of the darkness across the direction looked for (C. Steger, IEEE PAMI 20(2),
 1998), pressed together so that a faint line counts nearly as much as a dark one and noise counts for nothing.

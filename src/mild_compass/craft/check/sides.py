@@ -1,4 +1,4 @@
-"""The four sides of a sheet laid onto its borders in the photo, to a fraction of a pixel, with the bow of the lens."""
+"""Sub-pixel fit of the four sides of a sheet to its borders in the photo, with the bow of the lens."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A stand-in for hand and phone: a photo of the plan's own lines, drawn with a chosen clumsiness on a sheet on a table.
+"""A simulator of hand and phone: a photo of the plan's own lines, drawn with a chosen clumsiness on a sheet on a table.
 
 For trying the check without a drawing, and for the demo. The sheet is drawn flat and then thrown through a camera.
 """

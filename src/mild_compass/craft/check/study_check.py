@@ -13,7 +13,7 @@ from mild_compass.craft.check.planned import frame_lines, planned_lines
 from mild_compass.craft.check.tones import drawn_tones
 from mild_compass.craft.perspective.worked import aims_of
 from mild_compass.craft.sheet.measure import lengths_mm, points_mm
-from mild_compass.craft.values.lead import lines_to_trace
+from mild_compass.craft.values.mass_guidance import lines_to_trace
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.guides import guide_name

@@ -1,4 +1,4 @@
-"""Where any place of the plan was drawn, from the lines found round it; measures, edges and strings as drawn."""
+"""The local displacement field: where any place of the plan was drawn; measures, edges and strings as drawn."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The whole drawing against the whole plan: shifts, sizes and turns, and a first look at many of them."""
+"""Coarse registration: an exhaustive search over shift, scale and turn on oriented ridge maps."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ class Similarity:
         return np.column_stack([linear, middle + self.shift_mm - linear @ middle])
 
 
-def told_of(matrix: Array, middle: tuple[float, float]) -> Similarity:
+def similarity_of(matrix: Array, middle: tuple[float, float]) -> Similarity:
     """The shift, scale, turn and shear of an affine map (2, 3) about a middle."""
     linear, about = matrix[:, :2], np.array(middle)
     shift = linear @ about + matrix[:, 2] - about

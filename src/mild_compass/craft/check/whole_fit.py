@@ -1,4 +1,4 @@
-"""The whole fitted to the lines: from many beginnings, nearer and nearer.
+"""Fine registration: reweighted least squares of distances along normals, coarse to fine, from many beginnings.
 
 Across a straight line only the distance can be known (the aperture problem), so what is fitted are the distances along
 normals. A part that is off must not tilt the rest: each piece pulls only where a drawn line is near what the others

@@ -16,7 +16,7 @@ import numpy as np
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.craft.perspective.joint import JointCamera, Sway
+    from mild_compass.craft.perspective.joint import DeleteHalfSpread, JointCamera
 
     Array = NDArray[np.float64]
 
@@ -36,7 +36,7 @@ CALIBRATED = (
 
 
 def features(
-    cameras: list[JointCamera], missed: float, height_px: float, sway: Sway, fit: Fit, told: bool
+    cameras: list[JointCamera], missed: float, height_px: float, sway: DeleteHalfSpread, fit: Fit, told: bool
 ) -> tuple[float, ...]:
     """What certainty is told from: the horizon's spreads, how much likelier it is than another, how it moves when half
     of the edges are left out, how many edges agree and how well, whether the photo tells its lens, and whether it is

@@ -40,7 +40,7 @@ def chosen_edges(lines: Array, error_px: Array, camera: JointCamera, family: int
     off = camera.off(lines[members], family, as_seen=True)
     worth = length / (1 + (off**2 + error_px[members] ** 2) / (TRUE_SHARE * camera.unit_px) ** 2)
     pool = members[np.argsort(-worth, kind="stable")][:POOL]
-    pulls = _Pulls((lines[pool] - camera.middle_px) / camera.unit_px, camera.row, family)
+    pulls = _Influence((lines[pool] - camera.middle_px) / camera.unit_px, camera.row, family)
     now = list(range(min(MOST, len(pool))))
     miss = float(pulls.missed([now])[0])
     while miss > NEAR_ENOUGH_RAD:
@@ -56,7 +56,7 @@ def chosen_edges(lines: Array, error_px: Array, camera: JointCamera, family: int
     return pool[now]
 
 
-class _Pulls:
+class _Influence:
     """How each edge (n, 2, 2), in units about the picture's middle, pulls on the point of a family."""
 
     def __init__(self, edges: Array, row: Array, family: int) -> None:

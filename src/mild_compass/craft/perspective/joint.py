@@ -1,4 +1,5 @@
-"""One estimate of all that straight edges tell of a camera: horizon, its tilt, uprights, up to three level families.
+"""Joint maximum a posteriori estimate of a camera from straight edges: horizon, its tilt, uprights, up to three
+level families.
 
 Every edge belongs to the uprights, to one of the level families, or to nothing; a family's edges run to its point
 but for an error across them: most by their own, small one, some by a rough one. The camera may be rolled and tipped,
@@ -131,7 +132,7 @@ def joint_camera(
 
 
 @dataclass(frozen=True, slots=True)
-class Sway:
+class DeleteHalfSpread:
     """How far the horizon moves when only half of the edges tell it: shares of the picture's height at its middle and
     degrees of tilt, each for the middle one and the worst one of the halves tried."""
 
@@ -139,9 +140,9 @@ class Sway:
     tilt_deg: tuple[float, float]
 
 
-def sway_of(
+def delete_half_spread(
     camera: JointCamera, lines: Array, size_px: tuple[int, int], focal_px: float, error_px: Array, weight: Array
-) -> Sway:
+) -> DeleteHalfSpread:
     """Fit the horizon again to random halves of the edges (after B. Efron, Ann. Statist. 7, 1979)."""
     unit, edges = camera.unit_px, edges_of(lines, size_px, error_px, weight)
     lens, hand = lens_of(focal_px, unit), np.random.default_rng(SEED)
@@ -154,7 +155,7 @@ def sway_of(
             tilts.append(abs(float(np.degrees(row[TILT] - camera.row[TILT]))))
     heights.sort()
     tilts.sort()
-    return Sway((heights[HALVINGS], heights[-1]), (tilts[HALVINGS], tilts[-1]))
+    return DeleteHalfSpread((heights[HALVINGS], heights[-1]), (tilts[HALVINGS], tilts[-1]))
 
 
 def _another(one: JointCamera, other: JointCamera, size_px: tuple[int, int]) -> bool:

@@ -1,4 +1,4 @@
-"""What is sought and how likely it is: a camera's row of numbers, the points edges run to, edges with their errors.
+"""The posterior: parameter vector, vanishing points of families, edge likelihood with outliers, mixture priors.
 
 The row holds the horizon's tilt and height, the lens's focal length (its logarithm), centre and bow, and the angle of
 each level family; lengths are in units of the picture's longer side, about its middle.
@@ -127,7 +127,7 @@ def edges_of(lines: Array, size_px: tuple[int, int], error_px: Array | None, wei
 
 
 @dataclass(frozen=True, slots=True)
-class Mostly:
+class NarrowWideMixture:
     """What is mostly near nothing, in that share of pictures, and else spread wide: both spreads in units."""
 
     share: float
@@ -146,8 +146,8 @@ class Mostly:
 
 
 # Most lenses are set right by the camera, and most pictures are whole, so that the lens's centre is their middle.
-BOWED = Mostly(0.75, 0.004, 0.12)
-CROPPED, CROPPED_IF_TOLD = Mostly(0.6, 0.004, 0.07), Mostly(0.97, 0.004, 0.07)
+BOWED = NarrowWideMixture(0.75, 0.004, 0.12)
+CROPPED, CROPPED_IF_TOLD = NarrowWideMixture(0.6, 0.004, 0.07), NarrowWideMixture(0.97, 0.004, 0.07)
 SEARCHED_BOW, SEARCHED_CENTRE = 0.04, 0.03  # as narrow while it is searched, so that nothing is caught there
 
 
@@ -157,8 +157,8 @@ class Lens:
 
     usual: float
     spread: float
-    centre: Mostly
-    bow: Mostly = BOWED
+    centre: NarrowWideMixture
+    bow: NarrowWideMixture = BOWED
 
     def searched(self) -> Lens:
         """The same, less strict with what is mostly nothing."""

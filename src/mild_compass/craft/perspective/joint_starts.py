@@ -1,4 +1,4 @@
-"""Where the joint estimate begins: horizons through pairs of likely points, and the level families on each.
+"""Starting points of the joint estimate: horizons through pairs of likely vanishing points, level families on each.
 
 Points are proposed where two edges meet, those that much length of edge runs to are kept
 (random sample consensus: M. Fischler & R. Bolles, Comm. ACM 24, 1981).

@@ -14,7 +14,7 @@ import numpy as np
 from mild_compass.craft.perspective.certainty import Certainty, certainty_of, features, fit_of
 from mild_compass.craft.perspective.chosen_edges import chosen_edges
 from mild_compass.craft.perspective.horizon import HorizonLine, horizon_line
-from mild_compass.craft.perspective.joint import JointCamera, joint_camera, sway_of
+from mild_compass.craft.perspective.joint import JointCamera, delete_half_spread, joint_camera
 from mild_compass.craft.perspective.joint_model import ROUGH_SHARE
 from mild_compass.craft.perspective.vanishing import VanishingPoint, ends, vanishing_point
 from mild_compass.craft.perspective.worked import tilt_of
@@ -88,7 +88,7 @@ def suggested_sets(picture: Picture, focal_px: float = 0.0, traced: tuple[EdgeSe
     if not level:
         return Suggestion(tuple(sets), "not sure", 0.0, "Not sure: no edges agree on a point. Trace two that run back.")
     missed, chosen, line = _best_sets(level, [each for each in sets if each.kind == "upright"], best, picture)
-    sway = sway_of(best, lines, size, focal_px, error, weight)
+    sway = delete_half_spread(best, lines, size, focal_px, error, weight)
     fit = fit_of(lines, error, weight, best, float(np.hypot(*size)))
     height = picture.height_px
     told = features(cameras, missed / height, height, sway, fit, focal_px > 0)

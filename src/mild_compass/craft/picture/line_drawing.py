@@ -19,7 +19,7 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 from mild_compass.craft.memo import Memo
 from mild_compass.craft.picture.chains import Crowded, chains_of, joined_chains, lengths
 from mild_compass.craft.picture.framed import bare_paper, laid_on_sheet, sized
-from mild_compass.craft.picture.line_kinds import LineKind, parted
+from mild_compass.craft.picture.line_kinds import LineKind, split_by_kind
 from mild_compass.craft.picture.straight_runs import straightened
 from mild_compass.craft.picture.telling import CROWDED, Lead, crowd_of, of_parts, ordered, scores
 
@@ -122,7 +122,7 @@ def _ranked(
     ranked, amounts = ordered(chains, scores(chains, step, standing), crowd, near, outlines)
     points = [np.append((frame_map.matrix() @ np.array(aim))[:2], aim[2]) for aim in aims]
     whole = cleaned(ranked)
-    clean, kinds, of = parted(rgb, whole)
+    clean, kinds, of = split_by_kind(rgb, whole)
     amounts = of_parts(amounts[of], lengths(clean) / lengths(whole)[of], np.array([kind == "shadow" for kind in kinds]))
     order = np.argsort(amounts, kind="stable")
     lines = [clean[k] * scale + box[:2] for k in order]
@@ -150,14 +150,14 @@ def cleaned(chains: list[Array]) -> list[Array]:
     """Chains of pixels eased along themselves and told with as few points as hold them."""
     if not chains:
         return []
-    eased_ones = [eased(chain) for chain in chains]
+    eased_ones = [gaussian_smoothed(chain) for chain in chains]
     which = np.repeat(np.arange(len(chains)), [len(line) for line in eased_ones])
     simple = shapely.simplify(shapely.linestrings(np.concatenate(eased_ones), indices=which), LEAVE_PX)
     points, owner = shapely.get_coordinates(simple, return_index=True)
     return list(np.split(points, np.flatnonzero(np.diff(owner)) + 1))
 
 
-def eased(line: Array) -> Array:
+def gaussian_smoothed(line: Array) -> Array:
     """A line with the steps of its pixels taken out; its ends stay where they are."""
     if len(line) < 5:
         return line

@@ -38,7 +38,7 @@ ROW_OF_SPOTS = 8192
 APART = 9.0  # ΔE (CIE 1976) between the far sides of an outline
 
 
-def parted(rgb: Rgb, lines: list[Array]) -> tuple[list[Array], list[LineKind], Numbers]:
+def split_by_kind(rgb: Rgb, lines: list[Array]) -> tuple[list[Array], list[LineKind], Numbers]:
     """Lines (n, 2) in pixels of a picture (h, w, 3), parted where one goes over from an outline to a shadow's edge:
     the parts in their order, the kind of each, and the number of the line that it was part of."""
     if not lines:

@@ -22,7 +22,7 @@ from mild_compass.craft.stage.scene import (
     scene_of,
 )
 from mild_compass.craft.stage.screens import with_screens
-from mild_compass.craft.stage.settling import settled
+from mild_compass.craft.stage.visibility_update import updated_visibility
 from mild_compass.craft.stage.water import reflected_lines, waters
 
 if TYPE_CHECKING:
@@ -134,7 +134,9 @@ def quick_lines(stage: Stage, camera: Camera) -> Array:
 
 def _work_out(stage: Stage, camera: Camera) -> Staged:
     scene = scene_of(stage, camera)
-    edges, parts = settled(stage, scene, (_key(camera), stage.eye_x_m, stage.eye_y_m, stage.heading_deg, stage.screens))
+    edges, parts = updated_visibility(
+        stage, scene, (_key(camera), stage.eye_x_m, stage.eye_y_m, stage.heading_deg, stage.screens)
+    )
     return Staged(_by_thing(edges, parts, scene, len(stage.things)))
 
 

@@ -1,4 +1,4 @@
-"""Masses changed by hand: a shape pointed at, or all within an outline, gets another value."""
+"""Edits of the label map: a region pointed at (flood of equal labels), or a polygon, takes another label."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ OTHER_SHAPE = 3.0  # times larger or smaller than when it was pointed at: it is 
 
 
 @dataclass(frozen=True, slots=True)
-class Unfit:
+class StaleChange:
     """A change that does not fit the masses as they are now, and why."""
 
     id: str
@@ -57,13 +57,13 @@ def shape_at(steps: Steps, x: float, y: float) -> NDArray[np.bool_] | None:
     return np.asarray(same == 2)
 
 
-def with_changes(steps: Steps, values: ValuePlan, frame: Frame, paper: Paper) -> tuple[Steps, tuple[Unfit, ...]]:
+def with_changes(steps: Steps, values: ValuePlan, frame: Frame, paper: Paper) -> tuple[Steps, tuple[StaleChange, ...]]:
     """The value map with the changes made in their order; those that do not fit any more are left out and named."""
     steps, unfit = steps.copy(), []
     for change in values.changes:
         where, why = _where(steps, change, frame, paper)
         if where is None:
-            unfit.append(Unfit(change.id, why))
+            unfit.append(StaleChange(change.id, why))
         else:
             steps[where] = change.value_of(values.count)
     return steps, tuple(unfit)

@@ -1,4 +1,5 @@
-"""Chains of pixel sides as curves, drawn through junctions as a hand would, or anything between these and pixels."""
+"""Crack-edge chains as smooth curves through the junctions of a planar subdivision, or anything between these and
+the pixels."""
 
 from __future__ import annotations
 

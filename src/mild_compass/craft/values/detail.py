@@ -1,4 +1,4 @@
-"""Where detail counts: the price of border is lower there, and shapes may be smaller.
+"""A spatially varying price of border: lower near what counts, where regions may also be smaller.
 
 A border that is cheaper near the focus and dearer away from it keeps small shapes here and wants big ones there; a
 weight on the fit would do almost nothing.
@@ -27,7 +27,7 @@ SOFT_SHARE = 0.02  # of the diagonal: how softly an area drawn by hand ends
 
 
 @dataclass(frozen=True, slots=True)
-class Counts:
+class DetailWeight:
     """A place that counts, in photo pixels: its middle and how far it reaches across and down (0: as a focus does)."""
 
     x_px: float
@@ -36,20 +36,22 @@ class Counts:
     down_px: float = 0.0
 
 
-def what_counts(study: Study) -> tuple[Counts, ...]:
+def what_counts(study: Study) -> tuple[DetailWeight, ...]:
     """The focus and the ringed subjects, where detail is to be kept for them; nothing where it is even."""
     return subjects_of(study) if study.values.detail else ()
 
 
-def subjects_of(study: Study) -> tuple[Counts, ...]:
+def subjects_of(study: Study) -> tuple[DetailWeight, ...]:
     """The focus and the ringed subjects."""
-    found = [Counts(ring.x_px, ring.y_px, ring.radius_x_px, ring.radius_y_px) for ring in study.rings]
+    found = [DetailWeight(ring.x_px, ring.y_px, ring.radius_x_px, ring.radius_y_px) for ring in study.rings]
     if study.reads.focus is not None:
-        found.append(Counts(*study.reads.focus))
+        found.append(DetailWeight(*study.reads.focus))
     return tuple(found)
 
 
-def nearness(shape: tuple[int, int], frame: Frame, paper: Paper, counts: tuple[Counts, ...]) -> NDArray[np.float32]:
+def nearness(
+    shape: tuple[int, int], frame: Frame, paper: Paper, counts: tuple[DetailWeight, ...]
+) -> NDArray[np.float32]:
     """How near each pixel (h, w) of the value map is to what counts: 1 inside, 0 at twice its size and beyond."""
     diagonal = float(np.hypot(*shape))
     near = np.zeros(shape, np.float32)
@@ -68,7 +70,7 @@ def border_weight(
     shape: tuple[int, int],
     frame: Frame,
     paper: Paper,
-    counts: tuple[Counts, ...],
+    counts: tuple[DetailWeight, ...],
     amount: float,
     areas: tuple[DetailArea, ...],
 ) -> NDArray[np.float32] | None:

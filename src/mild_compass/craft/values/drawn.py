@@ -1,4 +1,4 @@
-"""Masses painted flat from their outlines, at any size: what every picture of them is made from."""
+"""Label maps rasterised from their outlines, at any size: what every picture of the masses is made from."""
 
 from __future__ import annotations
 

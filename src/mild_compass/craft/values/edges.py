@@ -1,4 +1,4 @@
-"""Edges of the masses: hard, soft or lost, by the photo's contrast across them and the width of its transition.
+"""Region borders as hard, soft or lost: by gradient contrast across them and the width of the transition (edge blur).
 
 The width is that from 10 to 90 % of the step, in mm on the sheet. Where hard ends and lost begins is common practice,
 no published source.

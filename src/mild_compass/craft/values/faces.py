@@ -1,4 +1,4 @@
-"""The faces between borders that meet at their ends: each the border's own points, to the bit."""
+"""Faces of a planar subdivision from its half-edges: each face takes the border's own points, to the bit."""
 
 from __future__ import annotations
 

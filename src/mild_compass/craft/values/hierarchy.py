@@ -1,4 +1,4 @@
-"""Shapes that merge in a fixed nested order, from crumbs to two: a picture made simpler step by step.
+"""A region-merging hierarchy (dendrogram of a region adjacency graph): nested shapes from crumbs to two.
 
 Each step gives one shape the value of a neighbour, where that costs the least fit for the border it saves (region
 merging under the piecewise constant model: G. Koepfler, C. Lopez, J.-M. Morel, SIAM J. Numer. Anal. 31, 1994). Ties
@@ -15,9 +15,9 @@ import numpy as np
 from mild_compass.craft.checkpoint import checkpoint
 from mild_compass.craft.kernels import runs
 from mild_compass.craft.kernels.adjacency import merging_order, stops_of
-from mild_compass.craft.values.fitting import NO_VALUE, divided, fitted
-from mild_compass.craft.values.flattening import flattened
+from mild_compass.craft.values.potts_fit import NO_VALUE, divided, fitted
 from mild_compass.craft.values.shapes import Shapes, shapes_of
+from mild_compass.craft.values.total_variation import flattened
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray

@@ -1,4 +1,4 @@
-"""Shapes of one value that nearly touch across a thin strip: what joining them would save."""
+"""Pairs of regions of one label across a thin strip: what joining them would save of the energy."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A picture simplified to a few masses."""
+"""Segmentation of a picture into a few flat values: the masses."""
 
 from __future__ import annotations
 
@@ -14,15 +14,15 @@ from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.kernels.raster import lightness_histogram
 from mild_compass.craft.memo import Memo
 from mild_compass.craft.picture.tone import grey_of_lightness
-from mild_compass.craft.values.by_hand import Unfit, with_changes
-from mild_compass.craft.values.detail import Counts, what_counts
+from mild_compass.craft.values.by_hand import StaleChange, with_changes
+from mild_compass.craft.values.detail import DetailWeight, what_counts
 from mild_compass.craft.values.drawn import paint, painted
-from mild_compass.craft.values.fitting import divided
 from mild_compass.craft.values.hierarchy import Hierarchy, hierarchy_of
 from mild_compass.craft.values.merging import without_small
 from mild_compass.craft.values.outlines import MassShapes, mass_shapes
-from mild_compass.craft.values.prepared import LONGEST_PX, View, flat_for, flat_key, shown_of
-from mild_compass.craft.values.tracing import Crossing
+from mild_compass.craft.values.potts_fit import divided
+from mild_compass.craft.values.prepared_frame import LONGEST_PX, PreparedFrame, flat_for, flat_key, shown_of
+from mild_compass.craft.values.tracing import LevelCrossing
 
 if TYPE_CHECKING:
     from collections.abc import Hashable
@@ -57,7 +57,7 @@ class Masses:
     largest_share: float
     largest_value: int
     lightness: NDArray[np.float32]
-    unfit: tuple[Unfit, ...] = ()
+    unfit: tuple[StaleChange, ...] = ()
 
     def painted(self, longest_px: int) -> NDArray[np.float32]:
         """L* (h, w) of the masses as a flat picture with its longer side so long."""
@@ -98,7 +98,7 @@ class FlatMasses:
     thresholds: tuple[float, ...]
     steps: NDArray[np.uint8]
     shown: tuple[float, ...]
-    unfit: tuple[Unfit, ...]
+    unfit: tuple[StaleChange, ...]
 
 
 def quick_masses(
@@ -108,25 +108,27 @@ def quick_masses(
 
     A small longest_px gives it in a few milliseconds, to be looked at while something is dragged.
     """
-    view = View.of(picture, frame, paper, longest_px)
+    view = PreparedFrame.of(picture, frame, paper, longest_px)
     thresholds = view.thresholds(values)
     steps = without_small(divided(view.smooth, thresholds), values.smallest_mm2 / view.mm_per_px**2)
     return _told(view, values, frame, paper, thresholds, steps)
 
 
 def near_masses(
-    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...] = ()
 ) -> FlatMasses:
     """Nearly the masses, in a few milliseconds once the picture is flattened: this divided at the thresholds."""
-    flat, view = flat_for(picture, frame, paper, values, counts), View.of(picture, frame, paper, LONGEST_PX)
-    return _told(view, values, frame, paper, view.thresholds(values), divided(flat.base, view.parted(values)[0]))
+    flat, view = flat_for(picture, frame, paper, values, counts), PreparedFrame.of(picture, frame, paper, LONGEST_PX)
+    return _told(
+        view, values, frame, paper, view.thresholds(values), divided(flat.base, view.threshold_bands(values)[0])
+    )
 
 
 def flat_masses(
-    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...] = ()
 ) -> FlatMasses:
     """The masses as simple as the artist wants them, from their hierarchy; ``counts`` is where detail counts."""
-    view = View.of(picture, frame, paper, LONGEST_PX)
+    view = PreparedFrame.of(picture, frame, paper, LONGEST_PX)
     thresholds = view.thresholds(values)
     nested = hierarchy_for(picture, frame, paper, values, counts)
     steps = nested.steps_at(nested.stop_at(values.simple))
@@ -134,7 +136,7 @@ def flat_masses(
 
 
 def hierarchy_for(
-    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...] = ()
 ) -> Hierarchy:
     """The nested shapes that a value plan chooses from; kept, so that choosing another stop takes no time."""
     key = _nested_key(frame, paper, values, counts)
@@ -142,26 +144,28 @@ def hierarchy_for(
 
 
 def has_hierarchy(
-    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...] = ()
 ) -> bool:
     """Whether the nested shapes are there already."""
     return _NESTED.has(picture, _nested_key(frame, paper, values, counts))
 
 
-def _nested_key(frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hashable:
+def _nested_key(frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...]) -> Hashable:
     flat = flat_key(frame, paper, values, counts)
     return flat, values.count, values.method, values.thresholds, values.smallest_mm2
 
 
-def _nested(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hierarchy:
+def _nested(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...]
+) -> Hierarchy:
     flat = flat_for(picture, frame, paper, values, counts)
-    view = View.of(picture, frame, paper, LONGEST_PX)
-    thresholds, means = view.parted(values)
+    view = PreparedFrame.of(picture, frame, paper, LONGEST_PX)
+    thresholds, means = view.threshold_bands(values)
     return hierarchy_of(flat, thresholds, means, values.smallest_mm2 / view.mm_per_px**2)
 
 
 def _told(
-    view: View,
+    view: PreparedFrame,
     values: ValuePlan,
     frame: Frame,
     paper: Paper,
@@ -169,7 +173,7 @@ def _told(
     steps: NDArray[np.uint8],
 ) -> FlatMasses:
     """The masses with what was changed by hand."""
-    unfit: tuple[Unfit, ...] = ()
+    unfit: tuple[StaleChange, ...] = ()
     if values.changes:
         steps, unfit = with_changes(steps, values, frame, paper)
         steps = without_small(steps, values.smallest_mm2 / view.mm_per_px**2)
@@ -178,7 +182,7 @@ def _told(
 
 
 def find_masses(
-    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...] = ()
 ) -> Masses:
     """The masses with their shared outlines, shares and counts."""
     return with_outlines(flat_masses(picture, frame, paper, values, counts), frame, paper, values)
@@ -195,7 +199,7 @@ def with_outlines(flat: FlatMasses, frame: Frame, paper: Paper, values: ValuePla
     raw, steps = flat.raw, flat.steps
     box = picture_box(paper, frame)
     mm_per_px = box.width / raw.shape[1]
-    shapes = mass_shapes(steps, values.softness_mm / mm_per_px, Crossing(raw, steps, flat.shown))
+    shapes = mass_shapes(steps, values.softness_mm / mm_per_px, LevelCrossing(raw, steps, flat.shown))
     shares = tuple(np.count_nonzero(steps == value) / steps.size for value in range(values.count))
     areas = shapely.area(shapes.polygons)
     borders_mm, border_mm = _on_sheet(shapes, np.array([mm_per_px, box.height / raw.shape[0]]), np.array(box[:2]))

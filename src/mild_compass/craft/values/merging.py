@@ -1,4 +1,5 @@
-"""The merging of shapes too small to be drawn."""
+"""Regions below the smallest that can be drawn, merged into a neighbour (union-find over the region adjacency
+graph)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Outlines of masses as shared curves: neighbours have the same border to the bit, so nothing gaps or overlaps."""
+"""Outlines of a label map as a planar subdivision with shared edges: nothing gaps or overlaps."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from mild_compass.craft.kernels.subdivision import crossing_lines
 from mild_compass.craft.values.curves import Curves
 from mild_compass.craft.values.faces import faces_of
 from mild_compass.craft.values.shapes import shapes_of
-from mild_compass.craft.values.tracing import OUTSIDE, Chains, Crossing, chains_of_labels, strokes_of
+from mild_compass.craft.values.tracing import OUTSIDE, Chains, LevelCrossing, chains_of_labels, strokes_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -56,7 +56,7 @@ class MassShapes:
     lines: Lines
 
 
-def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: Crossing | None = None) -> MassShapes:
+def mass_shapes(steps: NDArray[np.uint8], rounding_px: float, crossing: LevelCrossing | None = None) -> MassShapes:
     """Trace a value map (h, w) along pixel sides and draw every shared border once, as a curve.
 
     ``crossing`` tells where between two pixels the picture itself passes from the one value to the other.

@@ -1,4 +1,4 @@
-"""Lights and darks in order: the lightest and the darkest shapes, as one ranks them when squinting."""
+"""Lightest and darkest regions in rank order, by the mean L* of what lies well inside them."""
 
 from __future__ import annotations
 

@@ -17,13 +17,13 @@ from mild_compass.craft.values.reads import (
     COMPETING,
     LONGEST_PX,
     PULLS,
-    Pulled,
+    InterestPoint,
     Read,
-    contrast_map,
     hierarchy,
-    pulled_map,
     reads_of,
-    rim_pull,
+    rim_saliency,
+    saliency_map,
+    saliency_with_interest,
     small_enough,
 )
 from mild_compass.plan.edits.departures import add_departure, next_id
@@ -63,14 +63,14 @@ def study_reads(picture: Picture, study: Study, paper: Paper, frame_map: FrameMa
 
 def _judged(picture: Picture, study: Study, paper: Paper, frame_map: FrameMap) -> StudyReads:
     values = small_enough(framed_lightness(picture, study.frame, paper, LONGEST_PX).values)
-    pulls = pulls_in_frame(study, frame_map)
+    pulls = interest_in_frame(study, frame_map)
     reads = tuple(reads_of(values, pulls=pulls))
     box = frame_map.box
     places = tuple((box.left + each.x * box.width, box.top + each.y * box.height) for each in reads)
-    return StudyReads(reads, places, *rim_pull(pulled_map(contrast_map(values), pulls)))
+    return StudyReads(reads, places, *rim_saliency(saliency_with_interest(saliency_map(values), pulls)))
 
 
-def pulls_in_frame(study: Study, frame_map: FrameMap) -> list[Pulled]:
+def interest_in_frame(study: Study, frame_map: FrameMap) -> list[InterestPoint]:
     """The artist's marks that lie in the frame, in shares of it, with their weight."""
     box, found = frame_map.box, []
     for each in study.reads.pulls:

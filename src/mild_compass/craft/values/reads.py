@@ -1,4 +1,4 @@
-"""Reads: where the strongest contrast sits, ranked first, second, third read.
+"""Saliency by local contrast at three scales, its peaks after non-maximum suppression: first, second, third read.
 
 The contrast map is a weighted sum over three scales of the local standard deviation of L* and of the size of its
 difference of Gaussians. Its peaks, no two nearer than 12 % of the diagonal, are the reads.
@@ -33,7 +33,7 @@ PULLS: dict[PullKind, float] = {  # how much of the strongest contrast they are 
     "pointed": 0.3,
     "warm": 0.3,
 }
-Pulled = tuple[float, float, float]
+InterestPoint = tuple[float, float, float]
 FLAT = 0.5  # L*: a picture whose strongest contrast is below that has no reads
 
 
@@ -46,7 +46,7 @@ class Read:
     strength: float
 
 
-def contrast_map(values: NDArray[np.floating]) -> NDArray[np.float32]:
+def saliency_map(values: NDArray[np.floating]) -> NDArray[np.float32]:
     """How strongly each place of L* (h, w) stands out, in L*."""
     values = np.asarray(values, np.float32)
     diagonal = float(np.hypot(*values.shape))
@@ -63,12 +63,12 @@ def _blurred(values: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
     return np.asarray(cv2.GaussianBlur(values, (0, 0), sigma, borderType=cv2.BORDER_REFLECT), np.float32)
 
 
-def reads_of(values: NDArray[np.floating], wanted: int = WANTED, pulls: Sequence[Pulled] = ()) -> list[Read]:
+def reads_of(values: NDArray[np.floating], wanted: int = WANTED, pulls: Sequence[InterestPoint] = ()) -> list[Read]:
     """The reads of a framed picture's L* (h, w), strongest first; none in a picture without contrast.
 
     What pulls by what it is (x, y in shares of the picture, and how much) counts on top of its contrast.
     """
-    strength = pulled_map(contrast_map(small_enough(values)), pulls)
+    strength = saliency_with_interest(saliency_map(small_enough(values)), pulls)
     height, width = strength.shape
     peaks = peaks_of(strength, APART * float(np.hypot(height, width)), wanted)
     first = peaks[0][2] if peaks else 0.0
@@ -85,7 +85,7 @@ def small_enough(values: NDArray[np.floating]) -> NDArray[np.float32]:
     return cv2.resize(small, size, interpolation=cv2.INTER_AREA).reshape(size[::-1]) if shrink < 1 else small
 
 
-def pulled_map(strength: NDArray[np.float32], pulls: Sequence[Pulled]) -> NDArray[np.float32]:
+def saliency_with_interest(strength: NDArray[np.float32], pulls: Sequence[InterestPoint]) -> NDArray[np.float32]:
     """A contrast map (h, w) with what pulls by what it is: stronger there, and by some of the strongest contrast."""
     if not pulls:
         return strength
@@ -104,7 +104,7 @@ def hierarchy(reads: Sequence[Read]) -> float:
     return 1.0 - (reads[1].strength if len(reads) > 1 else 0.0)
 
 
-def rim_pull(strength: NDArray[np.float32]) -> tuple[float, float]:
+def rim_saliency(strength: NDArray[np.float32]) -> tuple[float, float]:
     """Mean contrast of the corners and of the edges over that of the whole picture."""
     height, width = strength.shape
     whole = float(strength.mean())

@@ -1,4 +1,4 @@
-"""Connected shapes of a value map, what is in each, and which touch: found by runs of pixels, row by row."""
+"""Connected components of a label map by run-length encoding, their sums, and the region adjacency graph."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Runs of pixel sides drawn as curves: corners of the thing stay, everything else flows.
+"""Crack chains smoothed by local quadratic regression (LOESS) between corners that stay.
 
 Between fixed points (ends and corners) each place moves to a local quadratic's, fitted with Gaussian weights (W. S.
 Cleveland, J. Am. Stat. Assoc. 74, 1979): so straight stays straight and a round thing keeps its size.

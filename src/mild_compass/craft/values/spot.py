@@ -1,4 +1,5 @@
-"""The value at a spot: L*, Munsell value, the artist's own scale; and the colours whose value deceives."""
+"""The value at a spot: L*, Munsell value, the artist's own scale; and colours whose lightness is misjudged by their
+hue."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Whether a subject stands off its ground: the step of value along its border."""
+"""Figure-ground contrast: the step of L* along a subject's border."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Thresholds in L* that divide a picture into a few values."""
+"""Multilevel thresholds of L*: even, by the histogram, or by hand."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The borders of a label map as runs of pixel sides: from junction to junction, each once, with what lies beside it."""
+"""Crack edges of a label map as chains from junction to junction, each once, with the labels on both sides."""
 
 from __future__ import annotations
 
@@ -62,7 +62,7 @@ class Chains:
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class Crossing:
+class LevelCrossing:
     """L* (h, w), the value of each pixel (h, w) and the L* of each value: where a picture passes between two values."""
 
     lightness: NDArray[np.float32]
@@ -70,7 +70,7 @@ class Crossing:
     shown: tuple[float, ...]
 
 
-def chains_of_labels(labels: NDArray[np.int32], crossing: Crossing | None = None) -> Chains:
+def chains_of_labels(labels: NDArray[np.int32], crossing: LevelCrossing | None = None) -> Chains:
     """All borders of a map of labels (h, w), and its outer edge."""
     padded = np.full((labels.shape[0] + 2, labels.shape[1] + 2), OUTSIDE, np.int32)
     padded[1:-1, 1:-1] = labels

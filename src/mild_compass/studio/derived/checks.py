@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from mild_compass.studio.derived.derived import Derived, Key, Shelf, Wanted
+from mild_compass.studio.derived.derived import AsyncMemo, Derived, Key, Wanted
 from mild_compass.studio.derived.looks import image_of
 
 if TYPE_CHECKING:
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import OwnDrawing, Plan
     from mild_compass.plan.photos import PhotoFolder
     from mild_compass.studio.derived.looks import Looks, Way
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 
 SHOWN_PX, PHOTO_PX = 2200, 2000
@@ -102,7 +102,7 @@ class StudyChecks:
     Nothing is made before somebody looks: ``look`` is asked at the station.
     """
 
-    def __init__(self, session: Session, work: Work, looks: Callable[[], Looks | None]) -> None:
+    def __init__(self, session: Session, work: LatestWins, looks: Callable[[], Looks | None]) -> None:
         self._session, self._looks = session, looks
         self.looked_at = False
         self.now: Derived[DrawnCheck] = Derived(
@@ -177,10 +177,10 @@ class StudyChecks:
         self.looked_at = False
 
 
-class EarlierChecks(Shelf[DrawnCheck]):
+class EarlierChecks(AsyncMemo[DrawnCheck]):
     """The checks of all drawings of the plan, for the comparison over time."""
 
-    def __init__(self, session: Session, work: Work, checks: StudyChecks) -> None:
+    def __init__(self, session: Session, work: LatestWins, checks: StudyChecks) -> None:
         super().__init__("earlier drawings", session, work, 60, session)
         self._checks = checks
         self.wanted_now = False

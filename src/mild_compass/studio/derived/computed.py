@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, Signal
 
 from mild_compass.studio.derived.checks import StudyChecks
+from mild_compass.studio.derived.loop_scheduler import LoopScheduler
 from mild_compass.studio.derived.masses import DrawnMasses, StudyMasses
 from mild_compass.studio.derived.pictures import Pictures
 from mild_compass.studio.derived.structure import StudyStructure
-from mild_compass.studio.derived.turns import Turns
 from mild_compass.studio.derived.views import Views
 from mild_compass.studio.derived.work_order import StudyOrder
 
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.derived.derived import Derived
     from mild_compass.studio.derived.looks import Looks
     from mild_compass.studio.memory import Memory
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
 
@@ -41,11 +41,16 @@ class Computed(QObject):
     changed = Signal()
 
     def __init__(
-        self, session: Session, work: Work, settings: Settings, memory: Memory, parent: QObject | None = None
+        self,
+        session: Session,
+        work: LatestWins,
+        settings: Settings,
+        memory: Memory,
+        parent: QObject | None = None,
     ) -> None:
         super().__init__(parent)
         self._session, self._work, self._settings, self._memory = session, work, settings, memory
-        self.turns = Turns(session)
+        self.turns = LoopScheduler(session)
         self.pictures = Pictures(session, work)
         self._masses = StudyMasses(session, work, self.turns, lambda: self.looks, self.refresh)
         self._structure = StudyStructure(session, work)

@@ -1,4 +1,4 @@
-"""One derived value, one mechanism: its key, how it is made, when, and how far it has come.
+"""A derived value: a bounded memo keyed by its inputs, made at once or in a worker, when the hand rests or always.
 
 A key is a tuple of the inputs. Plans and pictures never change, so comparing keys is mostly comparing identities
 (Python's tuples look at identity first), and what has not changed is never made twice.
@@ -17,9 +17,9 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Hashable
 
     from mild_compass.plan.errors import PlanError
-    from mild_compass.studio.derived.turns import Turns
+    from mild_compass.studio.derived.loop_scheduler import LoopScheduler
     from mild_compass.studio.requests.owner import Owner
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 
 Made = TypeVar("Made")
@@ -40,7 +40,7 @@ class Wanted:
     owner: Owner
 
 
-class Shelf(QObject, Generic[Made]):
+class AsyncMemo(QObject, Generic[Made]):
     """What has been made, by key, the ``most`` used last; what is missing is made one at a time in the background.
 
     ``changed`` is sent when one more is there or cannot be made. The shelf is empty again when another plan is open.
@@ -48,7 +48,7 @@ class Shelf(QObject, Generic[Made]):
 
     changed = Signal()
 
-    def __init__(self, kind: str, session: Session, work: Work, most: int, parent: QObject | None = None) -> None:
+    def __init__(self, kind: str, session: Session, work: LatestWins, most: int, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.kind = kind
         self._session, self._work, self._most = session, work, most
@@ -149,7 +149,7 @@ class Shelf(QObject, Generic[Made]):
         self.changed.emit()
 
 
-class Derived(Shelf[Made]):
+class Derived(AsyncMemo[Made]):
     """A value that follows from the plan: of the inputs as they are now, kept for the ``most`` inputs used last.
 
     ``inputs`` gives its key, or None while there is nothing to make it from; ``make`` gets those inputs, or what
@@ -164,7 +164,7 @@ class Derived(Shelf[Made]):
         self,
         kind: str,
         session: Session,
-        work: Work,
+        work: LatestWins,
         inputs: Callable[[], Key | None],
         make: Callable[..., Made],
         *,
@@ -172,7 +172,7 @@ class Derived(Shelf[Made]):
         when: When = "at rest",
         most: int = 1,
         rough: Callable[..., Made] | None = None,
-        turns: Turns | None = None,
+        turns: LoopScheduler | None = None,
         still_ms: Callable[[], int] = lambda: 0,
     ) -> None:
         super().__init__(kind, session, work, most, session)

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.armature.judged import UnderArmature
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.craft.values.detail import Counts
+    from mild_compass.craft.values.detail import DetailWeight
     from mild_compass.craft.values.masses import FlatMasses, Masses
     from mild_compass.craft.values.medium import MediumWork
     from mild_compass.plan.guides import Lens
@@ -198,7 +198,7 @@ def frame_images(picture: Picture, frames: list[Frame], paper: Paper) -> list[QI
 
 
 def rung_of(
-    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...]
 ) -> tuple[QImage, tuple[str, ...]]:
     """A picture in so many values, and what it takes, in words."""
     from mild_compass.craft.values.masses import find_masses
@@ -262,9 +262,9 @@ def tone_view(
         return image_of(np.where((np.abs(deceit(rgb)) >= DECEIVES)[..., None], rgb, grey))
     import cv2
 
-    from mild_compass.craft.values.reads import contrast_map, pulled_map, small_enough
+    from mild_compass.craft.values.reads import saliency_map, saliency_with_interest, small_enough
 
-    strength = pulled_map(contrast_map(small_enough(values)), pulls)
+    strength = saliency_with_interest(saliency_map(small_enough(values)), pulls)
     lit = cv2.resize(strength / max(float(strength.max()), 1e-6), values.shape[::-1], interpolation=cv2.INTER_LINEAR)
     return image_of(grey_of_lightness(values * (0.12 + 0.88 * lit**1.4)))
 

@@ -23,13 +23,13 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QImage
 
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.craft.values.detail import Counts
+    from mild_compass.craft.values.detail import DetailWeight
     from mild_compass.craft.values.masses import FlatMasses, Masses
     from mild_compass.plan.model import Frame, Paper, Plan, Study
     from mild_compass.plan.tones import ValuePlan
     from mild_compass.studio.derived.looks import Looks, MassPaths
-    from mild_compass.studio.derived.turns import Turns
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.derived.loop_scheduler import LoopScheduler
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 
 ROUGH_PX = 130
@@ -59,7 +59,7 @@ class DrawnMasses:
         return masses_paths(self.masses)
 
 
-def counts_of(study: Study) -> tuple[Counts, ...]:
+def counts_of(study: Study) -> tuple[DetailWeight, ...]:
     """Where detail counts in a study; nothing is loaded for one where it is even."""
     if not study.values.detail:
         return ()
@@ -69,12 +69,17 @@ def counts_of(study: Study) -> tuple[Counts, ...]:
 
 
 def _quick(
-    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...], longest_px: int = 0
+    picture: Picture,
+    frame: Frame,
+    paper: Paper,
+    values: ValuePlan,
+    counts: tuple[DetailWeight, ...],
+    longest_px: int = 0,
 ) -> FlatPicture:
     """What the flattened picture tells where it is there; otherwise a plain division, of a small picture where asked
     for."""
     from mild_compass.craft.values.masses import near_masses, quick_masses
-    from mild_compass.craft.values.prepared import LONGEST_PX, is_flattened
+    from mild_compass.craft.values.prepared_frame import LONGEST_PX, is_flattened
 
     if is_flattened(picture, frame, paper, values, counts):
         flat = near_masses(picture, frame, paper, values, counts)
@@ -83,7 +88,9 @@ def _quick(
     return FlatPicture(flat, flat_image(flat))
 
 
-def _rough(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> FlatPicture:
+def _rough(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...]
+) -> FlatPicture:
     """While something is dragged: another stop of the shapes that are there already, or a quick idea."""
     from mild_compass.craft.values.masses import flat_masses, has_hierarchy
 
@@ -93,7 +100,9 @@ def _rough(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, coun
     return FlatPicture(flat, flat_image(flat))
 
 
-def _drawn(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> DrawnMasses:
+def _drawn(
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...]
+) -> DrawnMasses:
     from mild_compass.craft.values.masses import flat_masses, with_outlines
 
     masses = with_outlines(flat_masses(picture, frame, paper, values, counts), frame, paper, values)
@@ -103,7 +112,7 @@ def _drawn(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, coun
 
 def _come_at_once(key: Key) -> bool:
     """Whether the picture is flattened already: then the masses are there before a quick idea would help."""
-    prepared = sys.modules.get("mild_compass.craft.values.prepared")
+    prepared = sys.modules.get("mild_compass.craft.values.prepared_frame")
     return prepared is not None and prepared.is_flattened(*key)
 
 
@@ -120,8 +129,8 @@ class StudyMasses:
     def __init__(
         self,
         session: Session,
-        work: Work,
-        turns: Turns,
+        work: LatestWins,
+        turns: LoopScheduler,
         looks: Callable[[], Looks | None],
         rested: Callable[[], None],
     ) -> None:

@@ -9,7 +9,7 @@ from mild_compass.studio.derived.looks import Looks, all_looks, colour_looks_of,
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Plan
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 
 LOOKS_KEPT = 3
@@ -18,7 +18,7 @@ LOOKS_KEPT = 3
 class Pictures:
     """Three values, each made from the one before: colour, all forms, departed."""
 
-    def __init__(self, session: Session, work: Work) -> None:
+    def __init__(self, session: Session, work: LatestWins) -> None:
         self._session = session
         self._keyed: tuple[Plan, Plan, Key | None] | None = None
         self.colour: Derived[Looks] = Derived(

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.perspective.worked import WorkedPerspective
     from mild_compass.craft.stage.staged import Staged
     from mild_compass.plan.model import Ground, Study
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 
 
@@ -51,7 +51,7 @@ _NONE: tuple[Any, ...] = ((), ())
 class StudyStructure:
     """Four values that need no picture, only marks and things."""
 
-    def __init__(self, session: Session, work: Work) -> None:
+    def __init__(self, session: Session, work: LatestWins) -> None:
         self._session = session
         self._scene: tuple[Staged, tuple[Any, ...], Staged] | None = None  # lines, shadows, and both in one
         self._nothing: Staged | None = None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from mild_compass.studio.derived.derived import Shelf, Wanted
+from mild_compass.studio.derived.derived import AsyncMemo, Wanted
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Mapping
@@ -12,17 +12,17 @@ if TYPE_CHECKING:
     from PySide6.QtCore import QObject
 
     from mild_compass.plan.errors import PlanError
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 
 
 SPARE = 24  # pictures kept that are not to be seen at present
 
 
-class Thumbs(Shelf[Any]):
+class Thumbs(AsyncMemo[Any]):
     """What is to be seen now is made in order; a picture that cannot be made stays empty and is not asked for again."""
 
-    def __init__(self, kind: str, session: Session, work: Work, most: int, parent: QObject) -> None:
+    def __init__(self, kind: str, session: Session, work: LatestWins, most: int, parent: QObject) -> None:
         super().__init__(kind, session, work, most, parent)
         self._wanted: dict[Hashable, tuple[Callable[..., Any], tuple[Any, ...]]] = {}
 

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.picture.line_drawing import LineDrawing
     from mild_compass.craft.values.read_readings import StudyReads
     from mild_compass.studio.derived.looks import ToneView
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 
 STEP_BACK_M = 3.0
@@ -33,9 +33,9 @@ def _reads(picture: Any, study: Any, paper: Any) -> StudyReads:
 
 def _lines(perspective: Any, ground: Any, amount: float, subjects: Any, *led: Any) -> LineDrawing:
     from mild_compass.craft.perspective.worked import aims_of, work_out
-    from mild_compass.craft.values.lead import led_lines
+    from mild_compass.craft.values.mass_guidance import mass_guided_lines
 
-    return led_lines(amount, aims_of(work_out(perspective, ground)), subjects, *led)
+    return mass_guided_lines(amount, aims_of(work_out(perspective, ground)), subjects, *led)
 
 
 def _leading(values: ValuePlan) -> ValuePlan:
@@ -56,7 +56,7 @@ def _traps(*inputs: Any) -> QImage:
 class Views:
     """None of them is made unless somebody looks."""
 
-    def __init__(self, session: Session, work: Work, looks: Callable[[], Looks | None]) -> None:
+    def __init__(self, session: Session, work: LatestWins, looks: Callable[[], Looks | None]) -> None:
         self._session, self._looks = session, looks
         self.step_back_m = STEP_BACK_M
         self._reads: Derived[StudyReads] = Derived("reads", session, work, self._reads_key, _reads, when="at once")
@@ -105,10 +105,10 @@ class Views:
         if plan.study is None or looks is None:
             return None
         from mild_compass.craft.geometry.frame_map import FrameMap
-        from mild_compass.craft.values.read_readings import pulls_in_frame
+        from mild_compass.craft.values.read_readings import interest_in_frame
 
         study, paper = plan.study, plan.paper
-        return looks.picture, study.frame, paper, tuple(pulls_in_frame(study, FrameMap.of(study.frame, paper)))
+        return looks.picture, study.frame, paper, tuple(interest_in_frame(study, FrameMap.of(study.frame, paper)))
 
     def _afar_key(self) -> Key | None:
         plan, looks = self._session.plan, self._looks()

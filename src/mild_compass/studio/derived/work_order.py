@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.work.planned import WorkingOrder
     from mild_compass.craft.work.step import WorkStep
     from mild_compass.craft.worked import Worked
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 
 LONGEST_PX, THUMB_PX = 1100, 260
@@ -124,7 +124,7 @@ class StudyOrder:
     """The working order of the current study; nothing is made before somebody looks."""
 
     def __init__(
-        self, session: Session, work: Work, worked: Callable[[], Worked | None], own: Callable[[], Any]
+        self, session: Session, work: LatestWins, worked: Callable[[], Worked | None], own: Callable[[], Any]
     ) -> None:
         self._session, self._worked, self._own = session, worked, own
         self.made: Derived[DrawnOrder] = Derived(

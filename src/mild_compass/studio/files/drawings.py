@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.files.dialogs import Dialogs
     from mild_compass.studio.requests.jobs import Jobs
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 
 STAND_IN_QUALITY = 90
@@ -73,7 +73,13 @@ class DrawingFiles(QObject):
     found = Signal(str)
 
     def __init__(
-        self, dialogs: Dialogs, session: Session, computed: Computed, work: Work, jobs: Jobs, parent: QObject
+        self,
+        dialogs: Dialogs,
+        session: Session,
+        computed: Computed,
+        work: LatestWins,
+        jobs: Jobs,
+        parent: QObject,
     ) -> None:
         super().__init__(parent)
         self._dialogs, self._session, self._computed, self._jobs = dialogs, session, computed, jobs

@@ -18,14 +18,14 @@ if TYPE_CHECKING:
     from mild_compass.plan.structure import Construction
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.memory import Memory
-    from mild_compass.studio.requests.jobs import Jobs, Stop
+    from mild_compass.studio.requests.jobs import CancelToken, Jobs
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
 
 NOTHING_TO_PRINT = "There is nothing in the plan to print yet. Add a photo, or begin with a blank sheet."
 
 
-def write_made(path: Path, make: Callable[..., bytes], inputs: tuple[Any, ...], stop: Stop) -> Path:
+def write_made(path: Path, make: Callable[..., bytes], inputs: tuple[Any, ...], stop: CancelToken) -> Path:
     """Write what a function makes; until the writing begins it can be called off."""
     data = make(*inputs)
     stop.check()

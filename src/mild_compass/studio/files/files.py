@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.files.printing import Printing
     from mild_compass.studio.memory import Memory
     from mild_compass.studio.requests.jobs import Jobs
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
 
@@ -56,7 +56,7 @@ class Files(QObject):
     """Photos in, plans in and out, sheets and pages out, the printer."""
 
     def __init__(
-        self, parent: QWidget, session: Session, computed: Computed, work: Work, jobs: Jobs, settings: Settings,
+        self, parent: QWidget, session: Session, computed: Computed, work: LatestWins, jobs: Jobs, settings: Settings,
         memory: Memory,
     ) -> None:  # fmt: skip
         super().__init__(parent)

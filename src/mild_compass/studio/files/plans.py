@@ -21,13 +21,13 @@ if TYPE_CHECKING:
     from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
     from mild_compass.studio.derived.computed import Computed
-    from mild_compass.studio.requests.jobs import Jobs, Stop
+    from mild_compass.studio.requests.jobs import CancelToken, Jobs
     from mild_compass.studio.session import Session
 
 PATIENCE_MS = 5000
 
 
-def read_plan(path: Path, root: Path, stop: Stop) -> tuple[Plan, Workspace, FileMark | None]:
+def read_plan(path: Path, root: Path, stop: CancelToken) -> tuple[Plan, Workspace, FileMark | None]:
     """A plan file's plan, in a working folder of its own, and the file's mark; a PlanError leaves no folder behind."""
     from mild_compass.plan import archive
 
@@ -42,7 +42,9 @@ def read_plan(path: Path, root: Path, stop: Stop) -> tuple[Plan, Workspace, File
 Marks = dict["Path", "FileMark | None"]
 
 
-def write_plan(path: Path, plan: Plan, photos: PhotoFolder, picture: Any, marks: Marks, own: bool, stop: Stop) -> Path:
+def write_plan(
+    path: Path, plan: Plan, photos: PhotoFolder, picture: Any, marks: Marks, own: bool, stop: CancelToken
+) -> Path:
     """Write a plan with its photos and a small picture, and remember the mark of the file written.
 
     The plan's ``own`` file must still be the one that bears the mark remembered of it.

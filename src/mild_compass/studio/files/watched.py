@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Mapping
 
     from mild_compass.plan.errors import PlanError
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 
 LOOK_MS = 1000
@@ -108,7 +108,7 @@ class WatchedFolder(QObject):
     lost = Signal(str)
 
     def __init__(
-        self, kind: str, ask: Callable[[], Path | None], session: Session, work: Work, parent: QObject
+        self, kind: str, ask: Callable[[], Path | None], session: Session, work: LatestWins, parent: QObject
     ) -> None:
         super().__init__(parent)
         self._kind, self._ask, self._session, self._work = kind, ask, session, work

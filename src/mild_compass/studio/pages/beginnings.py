@@ -15,7 +15,7 @@ from mild_compass.studio.widgets import button, plain_tip
 if TYPE_CHECKING:
     from PySide6.QtCore import QRect
 
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
 
@@ -48,7 +48,7 @@ class Beginnings(QWidget):
 
     wanted = Signal(str, str)  # the way, and for a plan its file
 
-    def __init__(self, parent: QWidget, session: Session, work: Work, settings: Settings) -> None:
+    def __init__(self, parent: QWidget, session: Session, work: LatestWins, settings: Settings) -> None:
         super().__init__(parent)
         self._session, self._work, self._settings = session, work, settings
         self._asked: tuple[str, ...] | None = None

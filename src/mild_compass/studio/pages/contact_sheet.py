@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
     from mild_compass.plan.model import Plan, Reference
     from mild_compass.studio.derived.computed import Computed
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
     from mild_compass.studio.words import Hold
@@ -31,7 +31,7 @@ class ContactSheet(PictureRows):
 
     wants_photos = Signal()
 
-    def __init__(self, session: Session, computed: Computed, work: Work, settings: Settings) -> None:
+    def __init__(self, session: Session, computed: Computed, work: LatestWins, settings: Settings) -> None:
         super().__init__("Contact sheet")
         self._session = session
         self.beginnings = Beginnings(self, session, work, settings)

@@ -9,7 +9,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.memory import Memory
     from mild_compass.studio.pages.contact_sheet import ContactSheet
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
 
@@ -21,7 +21,7 @@ class Parts:
 
     session: Session
     computed: Computed
-    work: Work
+    work: LatestWins
     settings: Settings
     contact_sheet: ContactSheet
     memory: Memory

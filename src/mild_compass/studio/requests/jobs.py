@@ -1,4 +1,4 @@
-"""What the artist has asked for: never replaced, in order where it touches the same file, and always reported once."""
+"""A job queue with cooperative cancellation: never replaced, serialised by the file it touches, reported once."""
 
 from __future__ import annotations
 
@@ -13,8 +13,8 @@ from typing import TYPE_CHECKING, Any, Literal
 from PySide6.QtCore import QEventLoop, QObject, QTimer, Signal, Slot
 
 from mild_compass.plan.errors import CalledOff, PlanError
+from mild_compass.studio.requests.superseding import tried
 from mild_compass.studio.requests.threads import Threads
-from mild_compass.studio.requests.work import tried
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable
@@ -28,7 +28,7 @@ SHOWN_AFTER_MS = 500
 JobState = Literal["waiting", "running", "ended"]
 
 
-class Stop:
+class CancelToken:
     """Asked by the work at places where it is safe to end."""
 
     def __init__(self) -> None:
@@ -68,7 +68,7 @@ class Job:
     owner: Owner | None = None
     stoppable: bool = False
     state: JobState = "waiting"
-    stop: Stop = field(default_factory=Stop)
+    stop: CancelToken = field(default_factory=CancelToken)
     begun: float = field(default_factory=monotonic)
 
     @property

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.board.pair import BoardPair
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.memory import Memory
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
     from mild_compass.studio.settings.settings import Settings
     from mild_compass.studio.words import Hold, Page
@@ -32,7 +32,9 @@ class Middle(QStackedWidget):
 
     board_made = Signal()
 
-    def __init__(self, session: Session, computed: Computed, work: Work, settings: Settings, memory: Memory) -> None:
+    def __init__(
+        self, session: Session, computed: Computed, work: LatestWins, settings: Settings, memory: Memory
+    ) -> None:
         super().__init__()
         self._computed, self._settings = computed, settings
         self.contact_sheet = ContactSheet(session, computed, work, settings)

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.model import StationName
     from mild_compass.studio.derived.computed import Computed
-    from mild_compass.studio.requests.work import Work
+    from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
     from mild_compass.studio.window.readings_panel import ReadingsPanel
     from mild_compass.studio.window.route import Route
@@ -39,7 +39,13 @@ class Reader(QObject):
     said = Signal(str)
 
     def __init__(
-        self, session: Session, computed: Computed, work: Work, route: Route, panel: ReadingsPanel, parent: QObject
+        self,
+        session: Session,
+        computed: Computed,
+        work: LatestWins,
+        route: Route,
+        panel: ReadingsPanel,
+        parent: QObject,
     ) -> None:
         super().__init__(parent)
         self._session, self._computed, self._work, self._route, self._panel = session, computed, work, route, panel

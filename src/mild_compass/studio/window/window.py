@@ -22,7 +22,7 @@ from mild_compass.studio.desk import Desk
 from mild_compass.studio.files.files import Files
 from mild_compass.studio.memory import Memory
 from mild_compass.studio.requests.jobs import Jobs
-from mild_compass.studio.requests.work import Work
+from mild_compass.studio.requests.superseding import LatestWins
 from mild_compass.studio.session import Session
 from mild_compass.studio.settings.settings import Settings
 from mild_compass.studio.stations.table import instruments_of
@@ -70,7 +70,7 @@ class Window(QMainWindow):
         self.setAcceptDrops(True)
         self.settings = Settings(preferences, self)
         self.session = Session(root, self)
-        self.work = Work(self.session.owner, self)
+        self.work = LatestWins(self.session.owner, self)
         self.jobs = Jobs(self.session.owner, self)
         self.memory = Memory(self.session, self.work, self.settings, self)
         self.computed = Computed(self.session, self.work, self.settings, self.memory, self)

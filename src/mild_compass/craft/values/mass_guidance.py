@@ -1,4 +1,4 @@
-"""The lines to trace of a study, led by its masses."""
+"""The line drawing of a study with the masses' borders as a prior on what is drawn first."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from mild_compass.craft.values.outlines import mass_shapes
 
 if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.craft.values.detail import Counts
+    from mild_compass.craft.values.detail import DetailWeight
     from mild_compass.craft.values.hierarchy import Hierarchy
     from mild_compass.plan.model import Frame, Paper, Study
     from mild_compass.plan.tones import ValuePlan
@@ -35,18 +35,18 @@ def lines_to_trace(picture: Picture, study: Study, paper: Paper, aims: Aims = ()
     """The lines of a study's picture, as many as the study wants; ``aims`` as for line_drawing."""
     counts = what_counts(study)
     amount, subjects = study.sheet.trace_amount, subjects_of(study)
-    return led_lines(amount, aims, subjects, picture, study.frame, paper, study.values, counts)
+    return mass_guided_lines(amount, aims, subjects, picture, study.frame, paper, study.values, counts)
 
 
-def led_lines(
+def mass_guided_lines(
     amount: float,
     aims: Aims,
-    subjects: tuple[Counts, ...],
+    subjects: tuple[DetailWeight, ...],
     picture: Picture,
     frame: Frame,
     paper: Paper,
     values: ValuePlan,
-    counts: tuple[Counts, ...] = (),
+    counts: tuple[DetailWeight, ...] = (),
 ) -> LineDrawing:
     """The same from what is needed of the study: in ``subjects`` lines count more, for ``counts`` detail is kept."""
     nested = hierarchy_for(picture, frame, paper, values, counts)
@@ -54,7 +54,7 @@ def led_lines(
     return line_drawing(picture, frame, paper, amount, aims, lead)
 
 
-def _lead(nested: Hierarchy, frame: Frame, paper: Paper, subjects: tuple[Counts, ...]) -> Lead:
+def _lead(nested: Hierarchy, frame: Frame, paper: Paper, subjects: tuple[DetailWeight, ...]) -> Lead:
     height, width = nested.crumbs.shape
     standing = np.zeros((height, width), np.float32)
     wide = np.ones((NEAR_PX, NEAR_PX), np.uint8)

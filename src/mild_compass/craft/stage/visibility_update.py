@@ -54,7 +54,7 @@ class _Last:
     found: _Before | None = None
 
 
-def settled(stage: Stage, scene: Scene, seen_as: Hashable) -> tuple[Edges, Parts]:
+def updated_visibility(stage: Stage, scene: Scene, seen_as: Hashable) -> tuple[Edges, Parts]:
     """All edges of a stage, with those where things go through one another, and which parts of them are seen.
 
     ``seen_as`` is what the picture depends on besides the things: while it is the same, and most things are, what was

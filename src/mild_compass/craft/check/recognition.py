@@ -1,4 +1,4 @@
-"""Whether it is this drawing on the sheet, which way up it lies, and where the whole is to be looked for."""
+"""Model verification: whether it is this drawing on the sheet, which way up, and where registration begins."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from mild_compass.craft.check.whole import CoarseFit, best_similarity, coarse_fi
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.craft.check.asked import Asked, Every
+    from mild_compass.craft.check.asked import Asked, PlanSegments
     from mild_compass.craft.check.flat import FlatSheet
 
     Rgb = NDArray[np.uint8]
@@ -27,7 +27,7 @@ LEAST_PAIRS, LEAST_PIECES, MOST_COVERED = 3, 4, 0.25
 Recognised = tuple["FlatSheet", "Grey", CoarseFit]
 
 
-def recognised(flat: FlatSheet, rgb: Rgb, asked: Asked, every: Every) -> Recognised | str:
+def recognised(flat: FlatSheet, rgb: Rgb, asked: Asked, every: PlanSegments) -> Recognised | str:
     """The sheet the right way up and where the whole lies on it, or a sentence why that cannot be told."""
     ink = ink_of(flat.rgb, flat.px_per_mm)
     plain = _nothing_to_compare(flat, ink, asked)
@@ -56,7 +56,7 @@ def _nothing_to_compare(flat: FlatSheet, ink: Grey, asked: Asked) -> str:
     return "" if inked(ink, flat.px_per_mm) else sentences.BLANK
 
 
-def _best(ink: Grey, asked: Asked, every: Every) -> tuple[CoarseFit, int, float] | None:
+def _best(ink: Grey, asked: Asked, every: PlanSegments) -> tuple[CoarseFit, int, float] | None:
     """The best of all kinds of line and both ways up, its quarter turns, and how far the other way up stands out."""
     size = (asked.width_mm, asked.height_mm)
     best: tuple[CoarseFit, int, float] | None = None

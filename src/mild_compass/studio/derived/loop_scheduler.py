@@ -1,4 +1,5 @@
-"""Things that take some milliseconds on the interface's thread, one at a time while something is dragged."""
+"""Cooperative scheduling of work of some milliseconds on the interface's thread, one at a time while something is
+dragged."""
 
 from __future__ import annotations
 
@@ -14,7 +15,7 @@ TURN_S = 0.02
 PACE_MS = 90
 
 
-class Turns:
+class LoopScheduler:
     """Between two such things the event loop gets round once, so that the hand is followed."""
 
     pace_ms = PACE_MS

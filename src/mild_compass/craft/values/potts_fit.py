@@ -1,4 +1,4 @@
-"""A picture fitted by a few flat values with a price on every border between them.
+"""A checkerboard ICM sweep on a Potts energy: a picture fitted by a few flat values, with a price on every border.
 
 The piecewise constant model of D. Mumford & J. Shah, Comm. Pure Appl. Math. 42, 1989, its values given: the flattened
 picture divided at the thresholds, and then the sum of squared differences plus so much for each pixel of border made

@@ -1,4 +1,4 @@
-"""A picture flattened: what is small or faint melts into what lies round it, and edges stay where they are.
+"""Total variation denoising (ROF) on its dual: what is small or faint melts into its surroundings, and edges stay.
 
 Least total variation (L. Rudin, S. Osher & E. Fatemi, Physica D 60, 1992), found by fast gradient projection on its
 dual (A. Beck & M. Teboulle, IEEE Trans. Image Processing 18, 2009), from coarse to fine. Divided at a threshold, such a
@@ -31,10 +31,10 @@ def flattened(lightness: Array, strength: float, weight: Array | None = None) ->
     """L* (h, w) flattened: a disc of radius r loses 2 strength / r of what it differs by (strength in L* · px),
     ``weight`` (h, w) times that in places."""
     limits = np.full((1, 1), strength, np.float32) if weight is None else np.float32(strength) * weight
-    return rof.primal(lightness, *_pulls(lightness, limits, SIZES))
+    return rof.primal(lightness, *_dual_field(lightness, limits, SIZES))
 
 
-def _pulls(lightness: Array, limits: Array, sizes: int) -> tuple[Array, Array]:
+def _dual_field(lightness: Array, limits: Array, sizes: int) -> tuple[Array, Array]:
     """How each pixel is pulled towards the next across and the next down (h, w), at most so much; none beyond."""
     height, width = lightness.shape
     if sizes == 1 or min(height, width) < 2 * LEAST_PX:
@@ -42,7 +42,7 @@ def _pulls(lightness: Array, limits: Array, sizes: int) -> tuple[Array, Array]:
     else:
         half = (width // 2, height // 2)
         slim = limits if limits.size == 1 else _resized(limits, half, cv2.INTER_AREA)
-        small = _pulls(_resized(lightness, half, cv2.INTER_AREA), slim / np.float32(2), sizes - 1)
+        small = _dual_field(_resized(lightness, half, cv2.INTER_AREA), slim / np.float32(2), sizes - 1)
         across, down = (_resized(each, (width, height), cv2.INTER_LINEAR) * np.float32(2) for each in small)
         across[:, -1] = down[-1] = 0
     checkpoint()

@@ -1,4 +1,4 @@
-"""The framed picture made ready for masses: smoothed, flattened, and where its values part."""
+"""The framed picture preprocessed for segmentation: smoothed, flattened, and its thresholds found."""
 
 from __future__ import annotations
 
@@ -13,9 +13,9 @@ from numpy.typing import NDArray
 from mild_compass.craft.geometry.lines import picture_box
 from mild_compass.craft.memo import Memo
 from mild_compass.craft.picture.framed import Framed, framed_lightness
-from mild_compass.craft.values.detail import Counts, border_weight
-from mild_compass.craft.values.fitting import divided
+from mild_compass.craft.values.detail import DetailWeight, border_weight
 from mild_compass.craft.values.hierarchy import Flat, flat_of
+from mild_compass.craft.values.potts_fit import divided
 from mild_compass.craft.values.shapes import sums_of
 from mild_compass.craft.values.thresholds import thresholds_for
 
@@ -34,7 +34,7 @@ LONGEST_PX = 600  # a mass edge is drawn to about half a millimetre on A3; more 
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class View:
+class PreparedFrame:
     """The framed picture as it is and smoothed, and its size on the sheet."""
 
     framed: Framed
@@ -42,14 +42,14 @@ class View:
     mm_per_px: float
 
     @classmethod
-    def of(cls, picture: Picture, frame: Frame, paper: Paper, longest_px: int) -> View:
+    def of(cls, picture: Picture, frame: Frame, paper: Paper, longest_px: int) -> PreparedFrame:
         """Made once for each picture and frame."""
         framed, smooth = _SMOOTHED.of(
             picture, (frame, paper, longest_px), lambda: _framed_and_smoothed(picture, frame, paper, longest_px)
         )
         return cls(framed, smooth, picture_box(paper, frame).width / framed.values.shape[1])
 
-    def parted(self, values: ValuePlan) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    def threshold_bands(self, values: ValuePlan) -> tuple[tuple[float, ...], tuple[float, ...]]:
         """Where the values part for a fit, and their means."""
         thresholds = self.thresholds(values)
         means = shown_of(self.framed.values, divided(self.smooth, thresholds), values.count, thresholds)
@@ -68,22 +68,22 @@ class View:
 
 
 def is_flattened(
-    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...] = ()
+    picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...] = ()
 ) -> bool:
     """Whether the picture has been flattened for masses already."""
     return _FLAT.has(picture, flat_key(frame, paper, values, counts))
 
 
-def flat_key(frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Hashable:
+def flat_key(frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...]) -> Hashable:
     """All but the photo that a flattened picture is made from."""
     return frame, paper, (values.detail, counts) if counts else (0.0, ()), values.areas
 
 
-def flat_for(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[Counts, ...]) -> Flat:
+def flat_for(picture: Picture, frame: Frame, paper: Paper, values: ValuePlan, counts: tuple[DetailWeight, ...]) -> Flat:
     """The picture flattened, the same for all thresholds."""
 
     def made() -> Flat:
-        lightness = View.of(picture, frame, paper, LONGEST_PX).framed.values
+        lightness = PreparedFrame.of(picture, frame, paper, LONGEST_PX).framed.values
         weight = border_weight(lightness.shape, frame, paper, counts, values.detail, values.areas)
         return flat_of(lightness, weight)
 

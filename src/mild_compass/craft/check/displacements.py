@@ -1,4 +1,4 @@
-"""From pieces told apart to places, parts and what is not drawn, each with its uncertainty and its name."""
+"""From labelled pieces to displacements of places and parts, each with its covariance and its name."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from scipy.spatial import cKDTree
 from mild_compass.craft.check.checked import NotDrawn, PartFound, PlaceFound, WholeFound, whole_of
 from mild_compass.craft.check.pieces import INSET, MEET_MM, SAMPLES, PlanLine, pieces_of
 from mild_compass.craft.check.ridges import profiles, turned_normals
-from mild_compass.craft.check.whole import applied, told_of
+from mild_compass.craft.check.whole import applied, similarity_of
 from mild_compass.craft.check.whole_fit import narrowed
 
 if TYPE_CHECKING:
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.check.checked import Point
-    from mild_compass.craft.check.parts import Labelled, Part
+    from mild_compass.craft.check.parts import Labelling, Part
     from mild_compass.craft.check.pieces import Pieces
     from mild_compass.craft.check.ridges import Ridges
 
@@ -41,12 +41,12 @@ SURE_LEAD, SURE_LEAD_MM = 0.06, 30.0  # followed better there than anywhere near
 LOOKED_MM = 0.8
 
 
-def told_places(
+def displaced_places(
     ridges: Ridges,
     pieces: Pieces,
     lines: Sequence[PlanLine],
     whole: Array,
-    found: Labelled,
+    found: Labelling,
     names: Names,
     corner_mm: float,
     hidden: NDArray[np.bool_],
@@ -94,7 +94,7 @@ def _spread(ridges: Ridges, pieces: Pieces, whole: Array, offset: Array) -> Arra
 
 
 def _single(
-    pieces: Pieces, found: Labelled, normal: Array, drawn: Array, sigma: Array, told: NDArray[np.bool_]
+    pieces: Pieces, found: Labelling, normal: Array, drawn: Array, sigma: Array, told: NDArray[np.bool_]
 ) -> list[PlaceFound]:
     return [
         PlaceFound(
@@ -111,7 +111,7 @@ def _single(
 
 
 def _corners(
-    pieces: Pieces, found: Labelled, whole: Array, normal: Array, sigma: Array, told: NDArray[np.bool_]
+    pieces: Pieces, found: Labelling, whole: Array, normal: Array, sigma: Array, told: NDArray[np.bool_]
 ) -> list[PlaceFound]:
     """Where two lines that were found meet: there both directions are known."""
     ends = np.concatenate([pieces.at[:, 0], pieces.at[:, -1]])
@@ -200,7 +200,7 @@ def _outlines(pieces: Pieces, which: NDArray[np.int64]) -> tuple[tuple[Point, ..
 
 
 def _missing(
-    pieces: Pieces, lines: Sequence[PlanLine], found: Labelled, at: Array, names: Names, hidden: NDArray[np.bool_]
+    pieces: Pieces, lines: Sequence[PlanLine], found: Labelling, at: Array, names: Names, hidden: NDArray[np.bool_]
 ) -> tuple[NotDrawn, ...]:
     height, width = hidden.shape
     x, y = (np.clip(at[:, axis].astype(int), 0, (width, height)[axis] - 1) for axis in range(2))
@@ -247,5 +247,6 @@ def frame_drawn(ridges: Ridges, frame: Sequence[PlanLine], middle: Point) -> Who
         return None
     spread = np.sqrt(np.diag(covariance))
     return whole_of(
-        told_of(matrix, middle), (float(np.hypot(*spread[:2])), float(100 * spread[2]), float(np.degrees(spread[3])))
+        similarity_of(matrix, middle),
+        (float(np.hypot(*spread[:2])), float(100 * spread[2]), float(np.degrees(spread[3]))),
     )

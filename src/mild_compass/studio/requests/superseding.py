@@ -1,4 +1,5 @@
-"""Requests of views: computed off the interface's thread; only the newest answer of a kind matters.
+"""Latest-wins requests: computed off the interface's thread, an answer superseded by a newer request of its kind is
+dropped.
 
 What the artist has asked for goes to ``jobs`` instead, where nothing is ever replaced.
 """
@@ -56,7 +57,7 @@ def tried(function: Callable[..., Any], *arguments: Any) -> tuple[Any, PlanError
         return None, sentence
 
 
-class Work(QObject):
+class LatestWins(QObject):
     """Hands requests to two threads and takes the answers back on the interface's thread."""
 
     answered = Signal(object, object, object)
