@@ -20,7 +20,7 @@ KINDS = {
     "kills": (partial(machines.kills, busy=False), 0.6, 200, False),
     "kills, workers busy": (partial(machines.kills, busy=True), 0.6, 200, False),
     "full disks": (machines.disks, 0.03, 600, False),
-    "soak": (machines.soak, 0.12, 1, False),
+    "careless walk": (machines.walk, 0.75, 1, False),
 }
 
 

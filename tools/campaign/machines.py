@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import json
 import os
 import random
@@ -23,6 +22,7 @@ from .inputs import SAVED
 from .trying import Tally, until
 
 ROOT = Path(__file__).resolve().parents[2]
+MOST_WALK_MB, MOST_CLOSED_MB = 600, 400
 BEHIND_S = 0.5
 SLACK_S = 0.05  # between the edit and the line that tells of it
 
@@ -111,19 +111,25 @@ def command_line(tally: Tally, hand: random.Random, seconds: float, most: int) -
                     tally.fault("no sentence", f"{words}: {done.stderr[-300:]}")
 
 
-def soak(tally: Tally, hand: random.Random, seconds: float, _: int) -> None:
-    """A window worked on for a while: memory stays, no thread is left, no timer runs on."""
+def walk(tally: Tally, hand: random.Random, seconds: float, _: int) -> None:
+    """A careless hand at all stations: memory stays within bounds, also when the plan is closed, and nothing stops the
+    window for long."""
     with tempfile.TemporaryDirectory() as folder:
-        words = [sys.executable, "-m", "tools.campaign.worker", folder, str(hand.randrange(1000)), f"soak {seconds}"]
-        environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "XDG_CONFIG_HOME": folder}
+        words = [sys.executable, "-m", "tools.campaign.walk", folder, str(hand.randrange(1000)), str(seconds)]
+        own = {f"XDG_{name}_HOME": f"{folder}/{name}" for name in ("CONFIG", "STATE", "DATA", "CACHE")}
+        environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", **own}
         done = subprocess.run(words, cwd=ROOT, env=environment, capture_output=True, text=True, check=False)
     if done.returncode:
         tally.fault("exception", done.stderr[-600:])
         return
     told = json.loads(done.stdout.splitlines()[-1])
-    tally.tries += told["visits"]
-    early, late = told["early_mb"], told["late_mb"]
-    tally.samples.append(f"resident {early:.0f} MB after half of the time, {late:.0f} MB at the end")
-    if late > 1.15 * early + 20:
-        tally.fault("memory grows", json.dumps(told))
-    gc.collect()
+    tally.tries += told["actions"]
+    memory, closed = told["memory_mb"], told["closed_mb"]
+    tally.samples.append(f"MB resident by minute: {' '.join(map(str, memory))}; {closed} when the plan is closed")
+    if max(memory) > MOST_WALK_MB:
+        tally.fault("memory", f"{max(memory)} MB")
+    if closed > MOST_CLOSED_MB:
+        tally.fault("memory", f"{closed} MB when the plan is closed")
+    for cause, took in sorted(told["stops_ms"].items(), key=lambda each: -sum(each[1])):
+        tally.faults["stop"] += len(took)
+        tally.samples.append(f"stops of more than 100 ms in {cause}: {len(took)}, at most {took[-1]} ms")
