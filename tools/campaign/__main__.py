@@ -16,7 +16,7 @@ PAGE = Path(__file__).resolve().parents[2] / "docs/robustness.md"
 WORDS = """# Robustness
 
 Made by `make campaign` with seed {seed}; the same seed gives the same tries. A try must work or be refused with a
-sentence. The columns after *refused* should be nought; *other* counts work lost, files damaged, and how often the window
+sentence. The columns after *refused* should be nought; *other* counts work lost, files damaged, how often the window
 stood still for more than a tenth of a second.
 
 """

@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPixmap, QTransform
 
 from mild_compass.studio.board.marks import paint_word
 from mild_compass.studio.board.strokes import casing, pen
+from mild_compass.studio.painting import polygon
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Paper
@@ -138,7 +139,7 @@ def _draw_plan(
         points = np.asarray(line.points_mm)
         if matrix is not None:
             points = points @ matrix[:, :2].T + matrix[:, 2]
-        runs.append([QPointF(x, y) for x, y in (points * scale).tolist()])
+        runs.append(polygon(points * scale))
     small = pixmap.deviceIndependentSize().width() < SMALL_PX
     width = COVERING_PX if covering else INK_PX
     width = width / 2 if small else width

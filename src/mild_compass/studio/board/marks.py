@@ -10,7 +10,8 @@ from PySide6.QtGui import QColor
 
 from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.studio.board.placing import placed
-from mild_compass.studio.board.strokes import cased_line, casing, pen, polygon
+from mild_compass.studio.board.strokes import cased_line, casing, pen
+from mild_compass.studio.painting import polygon
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray

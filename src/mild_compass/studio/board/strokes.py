@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
 from mild_compass.studio.board.placing import taken
+from mild_compass.studio.painting import polygon
 from mild_compass.studio.theme.palette import CASING, INKS
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    import numpy as np
     from numpy.typing import NDArray
 
     from mild_compass.craft.drawing import Dash, Drawing, Ink, Label, Layer, Stroke
@@ -38,11 +39,6 @@ def casing(width: float, alpha: int = 150) -> QPen:
     colour = QColor(CASING)
     colour.setAlpha(alpha)
     return QPen(colour, width + 1.8)
-
-
-def polygon(points: NDArray[np.float64]) -> QPolygonF:
-    """Widget points (n, 2) as a Qt polygon."""
-    return QPolygonF([QPointF(x, y) for x, y in points.tolist()])
 
 
 def cased_line(painter: QPainter, points: NDArray[np.float64], line: QPen) -> None:

@@ -17,8 +17,9 @@ from mild_compass.studio.board.placing import Placing
 from mild_compass.studio.board.rulers import DEPTH, draw_rulers
 from mild_compass.studio.board.sight import PhotoSight, Sight, fitting
 from mild_compass.studio.board.still import Still
-from mild_compass.studio.board.strokes import casing, draw_layers, pen, polygon
+from mild_compass.studio.board.strokes import casing, draw_layers, pen
 from mild_compass.studio.derived.looks import paint_masses
+from mild_compass.studio.painting import polygon
 
 if TYPE_CHECKING:
     from mild_compass.craft.drawing import Drawing

@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPolygonF
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath
+
+from mild_compass.studio.painting import polygon
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -308,7 +310,7 @@ def masses_paths(masses: Masses) -> MassPaths:
     for area in lighter_than(masses.shapes, len(masses.shown)):
         path = QPainterPath()
         for ring in rings_of(area):
-            path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring.tolist()]))
+            path.addPolygon(polygon(ring))
         paths.append(path)
     return tuple(zip(paths, grey_of_lightness(masses.shown).tolist(), strict=True))
 

@@ -17,7 +17,7 @@ from mild_compass.plan.framing import picture_area
 from mild_compass.plan.stage import Stage, row_of
 from mild_compass.studio.board.marks import paint_word
 from mild_compass.studio.board.still import Still
-from mild_compass.studio.board.strokes import polygon
+from mild_compass.studio.painting import polygon
 from mild_compass.studio.widgets import Wrapped, plain_label
 
 if TYPE_CHECKING:

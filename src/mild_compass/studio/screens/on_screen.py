@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from mild_compass.studio.painting import polygon
 from mild_compass.studio.settings.screens import BAR_MM
 
 if TYPE_CHECKING:
@@ -130,8 +131,7 @@ class OnScreen(QWidget):
         for layer in self._drawing.layers:
             for mark in layer.strokes:
                 painter.setPen(QPen(ink, max(1.0, mark.width_mm * scale * 1.4)))
-                points = [QPointF(x, y) for x, y in mark.points_mm.tolist()]
-                painter.drawPolyline(matrix.map(QPolygonF(points)))
+                painter.drawPolyline(matrix.map(polygon(mark.points_mm)))
 
     def _paint_pattern(self, painter: QPainter, ink: QColor) -> None:
         """Squares of 50 mm, both diagonals and a circle: straight lines and equal squares say that it is set right."""
@@ -146,7 +146,7 @@ class OnScreen(QWidget):
         turn = np.linspace(0, 2 * np.pi, 73)
         radius = min(wide, high) / 2
         ring = np.stack([wide / 2 + radius * np.cos(turn), high / 2 + radius * np.sin(turn)], -1)
-        painter.drawPolyline(matrix.map(QPolygonF([QPointF(x, y) for x, y in ring.tolist()])))
+        painter.drawPolyline(matrix.map(polygon(ring)))
 
     def _paint_corners(self, painter: QPainter, ink: QColor) -> None:
         for place, corner in enumerate(self.corners):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import Qt
 
 from mild_compass.plan.edits.check import mend, refuse, refuse_none, set_pair, unmend
 from mild_compass.plan.edits.logbook import add_note
@@ -14,6 +14,7 @@ from mild_compass.plan.times import now
 from mild_compass.studio.board.marks import paint_word
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.desk import Desk
+from mild_compass.studio.painting import polygon
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Names, Tick, button, form, rule, soft
 
@@ -231,7 +232,7 @@ class OffInstrument(Instrument):
         if self._show_plan:
             painter.setPen(pen("perspective", 1.0, alpha=150))
             for line in made.lines:
-                painter.drawPolyline([QPointF(x, y) for x, y in sheet.to_widget(line.points_mm).tolist()])
+                painter.drawPolyline(polygon(sheet.to_widget(line.points_mm)))
         parts = self._parts
         from mild_compass.craft.check.correction import belongs
 

@@ -11,7 +11,8 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath
 from mild_compass.craft.geometry.lines import Box, clipped
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet
 from mild_compass.studio.board.marks import paint_word
-from mild_compass.studio.board.strokes import casing, pen, polygon
+from mild_compass.studio.board.strokes import casing, pen
+from mild_compass.studio.painting import polygon
 
 if TYPE_CHECKING:
     from mild_compass.craft.perspective.vanishing import VanishingPoint

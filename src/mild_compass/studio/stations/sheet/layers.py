@@ -12,8 +12,8 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from mild_compass.craft.sheet.tiles import tiling_of
 from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.errors import PlanError
-from mild_compass.studio.board.strokes import polygon
 from mild_compass.studio.desk import Desk
+from mild_compass.studio.painting import polygon
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Tick, button, form, number_entry, rule, soft
 

@@ -16,8 +16,9 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.sheet import Datum, MeasuredLength, MeasuredPoint, NegativeShape, Symmetry
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.marks import paint_lasso, paint_word
-from mild_compass.studio.board.strokes import cased_line, casing, pen, polygon
+from mild_compass.studio.board.strokes import cased_line, casing, pen
 from mild_compass.studio.desk import Desk
+from mild_compass.studio.painting import polygon
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Names, Sentence, Tick, button, form, rule, soft
 
