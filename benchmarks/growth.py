@@ -60,8 +60,10 @@ def plan_with(kind: str, count: int, folder: Path) -> Path:
     from mild_compass.plan import archive
     from mild_compass.plan.framing import largest_frame
     from mild_compass.plan.guides import GUIDE_KINDS, Guide
-    from mild_compass.plan.model import Departure, LogEntry, Plan, Reference, Study
+    from mild_compass.plan.model import LogEntry, Plan
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.pictures import Reference
+    from mild_compass.plan.study import Departure, Study
 
     photos = PhotoFolder(folder / "photos")
     number = count if kind in ("photos", "everything") else 1

@@ -315,7 +315,7 @@ def _masses_against_a_filter(name: str, make: Callable[..., object], bound: floa
     from mild_compass.craft.picture.load import Picture, read_proxy
     from mild_compass.craft.sheet_sizes.papers import paper
     from mild_compass.plan.framing import largest_frame
-    from mild_compass.plan.model import Reference
+    from mild_compass.plan.pictures import Reference
     from mild_compass.plan.tones import ValuePlan
 
     picture, sheet = read_proxy(photo_24mp(), "photo.jpg"), paper("A3", across=True)
@@ -354,7 +354,7 @@ def simpler() -> dict:
     from mild_compass.craft.sheet_sizes.papers import paper
     from mild_compass.craft.values.masses import flat_masses
     from mild_compass.plan.framing import largest_frame
-    from mild_compass.plan.model import Reference
+    from mild_compass.plan.pictures import Reference
     from mild_compass.plan.tones import ValuePlan
     from mild_compass.studio.derived.looks import flat_image
 
@@ -391,7 +391,8 @@ def crop_search() -> dict:
     from mild_compass.craft.viewfinder import scores
     from mild_compass.craft.viewfinder.search import Ask, candidates, find_frames, small_values
     from mild_compass.craft.viewfinder.wishes import wishes_of
-    from mild_compass.plan.model import Frame, Reference, Ring, Study
+    from mild_compass.plan.pictures import Reference
+    from mild_compass.plan.study import Frame, Ring, Study
 
     picture = read_proxy(photo_24mp(), "photo.jpg")
     photo = Reference("p", "p", "0" * 64, WIDTH, HEIGHT)
@@ -473,7 +474,7 @@ def horizon_drag() -> dict:
     """One move of the horizon with 60 guides of every kind on the board: preview and repaint."""
     from mild_compass.plan.edits.perspective import add_guide, set_horizon, set_light
     from mild_compass.plan.guides import GUIDE_KINDS, Guide, Light
-    from mild_compass.plan.model import Horizon
+    from mild_compass.plan.perspective import Horizon
 
     times = []
     with tempfile.TemporaryDirectory() as folder:
@@ -690,9 +691,11 @@ def a1_tiles() -> dict:
     from mild_compass.craft.sheet_sizes.papers import paper
     from mild_compass.output.print_sheet import print_sheet
     from mild_compass.plan.framing import largest_frame
-    from mild_compass.plan.model import Plan, Reference, Study
+    from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.pictures import Reference
     from mild_compass.plan.sheet import SheetPlan
+    from mild_compass.plan.study import Study
 
     data = photo_24mp()
     sheet = paper("A1", across=True)

@@ -16,8 +16,9 @@ from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.edits.references import add_reference
 from mild_compass.plan.edits.viewfinder import choose_paper
-from mild_compass.plan.model import Plan, Reference
+from mild_compass.plan.model import Plan
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.pictures import Reference
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 # Every made case there is, in place of some of each kind: ``make cover`` and ``make mutants`` ask for all.

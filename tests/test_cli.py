@@ -19,8 +19,9 @@ from mild_compass.demo import plan_of
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan import archive
 from mild_compass.plan.edits.departures import add_departure
-from mild_compass.plan.model import STATION_NAMES, Departure
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.stations import STATION_NAMES
+from mild_compass.plan.study import Departure
 
 
 @pytest.fixture

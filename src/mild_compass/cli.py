@@ -12,8 +12,8 @@ from typing import TYPE_CHECKING, Any, get_args
 from mild_compass import __version__
 from mild_compass.demo import SCENES
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import STATION_NAMES
 from mild_compass.plan.sheet import SHEET_LAYERS, Pages
+from mild_compass.plan.stations import STATION_NAMES
 
 if TYPE_CHECKING:
     from collections.abc import Callable

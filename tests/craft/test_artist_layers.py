@@ -27,7 +27,8 @@ from mild_compass.craft.sheet.artist_layers import (
 )
 from mild_compass.craft.sheet.layers import as_printed, sheet_drawing
 from mild_compass.plan.edits.perspective import trace_edge
-from mild_compass.plan.model import Frame, Paper, TracedEdge
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.perspective import TracedEdge
 from mild_compass.plan.sheet import (
     SHEET_LAYERS,
     BlockShape,
@@ -42,6 +43,7 @@ from mild_compass.plan.sheet import (
     Symmetry,
 )
 from mild_compass.plan.structure import BigLine, Structure
+from mild_compass.plan.study import Frame
 
 SHEET = Paper("A3", 420.0, 297.0, 15.0)
 MAP = FrameMap.of(Frame(0, 0, 1560, 1068), SHEET)  # a quarter of a millimetre to a pixel, from (15, 15)

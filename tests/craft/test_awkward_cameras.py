@@ -24,7 +24,8 @@ from mild_compass.craft.picture.edges import edge_under, sharpened
 from mild_compass.craft.picture.load import Picture
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Guide
-from mild_compass.plan.model import EdgeSet, PerspectivePlan, Reference, TracedEdge
+from mild_compass.plan.perspective import EdgeSet, PerspectivePlan, TracedEdge
+from mild_compass.plan.pictures import Reference
 
 # -- a cropped photo, a rolled camera, sets that are not square ----------------------------------------------------
 

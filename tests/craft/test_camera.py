@@ -38,7 +38,9 @@ from mild_compass.demo.glasshouse import camera as rendered_camera
 from mild_compass.demo.pumping_station import facts, house_edges, house_point
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import GUIDE_KINDS, Guide, Lens, Light
-from mild_compass.plan.model import Departure, EdgeSet, Horizon, PerspectivePlan, Reference, TracedEdge
+from mild_compass.plan.perspective import EdgeSet, Horizon, PerspectivePlan, TracedEdge
+from mild_compass.plan.pictures import Reference
+from mild_compass.plan.study import Departure
 
 PHOTO = Reference("p", "p", "ab" * 32, 1800, 1200, focal_35mm=28)
 CENTRE = (900.0, 600.0)

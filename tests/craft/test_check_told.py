@@ -24,8 +24,10 @@ from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.values.masses import study_masses
 from mild_compass.craft.worked import Worked, worked_study
 from mild_compass.plan.edits.base import with_study
-from mild_compass.plan.model import EdgeSet, OwnDrawing, Ring, TracedEdge
+from mild_compass.plan.perspective import EdgeSet, TracedEdge
+from mild_compass.plan.pictures import OwnDrawing
 from mild_compass.plan.sheet import MeasuredLength, MeasurePlan
+from mild_compass.plan.study import Ring
 from mild_compass.plan.tones import ValuePlan
 
 STILL = np.column_stack([np.eye(2), np.zeros(2)])

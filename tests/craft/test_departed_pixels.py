@@ -13,7 +13,7 @@ from skimage.color import lab2rgb, rgb2lab
 from mild_compass.craft.picture.departed import LINE_WIDTH, departed, outline_mask, plain_tone
 from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.picture.tone import LINEAR, lightness, lightness_of_luminance
-from mild_compass.plan.model import Departure
+from mild_compass.plan.study import Departure
 
 
 class Window:

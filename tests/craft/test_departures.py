@@ -27,7 +27,9 @@ from mild_compass.plan.edits.departures import (
     settle_departure,
 )
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure, Frame, Paper, Reference
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.pictures import Reference
+from mild_compass.plan.study import Departure, Frame
 from mild_compass.plan.tones import ValuePlan
 
 SQUARE = ((100.0, 60.0), (160.0, 60.0), (160.0, 120.0), (100.0, 120.0))

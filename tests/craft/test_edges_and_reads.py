@@ -13,7 +13,8 @@ from mild_compass.craft.picture.edges import edge_under, found_lines, joined, st
 from mild_compass.craft.picture.load import Picture, read_proxy
 from mild_compass.craft.values.reads import APART, reads_of
 from mild_compass.demo.glasshouse import BACK_EDGES, PHOTOS, camera
-from mild_compass.plan.model import Frame, Paper
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.study import Frame
 
 
 def edge_picture(angle_deg: float, through=(200.0, 150.0), noise: float = 0.0) -> np.ndarray:

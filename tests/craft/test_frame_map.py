@@ -15,7 +15,9 @@ from mild_compass.craft.picture.load import Picture
 from mild_compass.craft.viewfinder.moves import flipped, handle_points, moved, resized, turned_to, with_proportion
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import corners, fitted, is_beyond, on_photo, picture_area, require_fitting, stretch_of
-from mild_compass.plan.model import Frame, Paper, Reference
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.pictures import Reference
+from mild_compass.plan.study import Frame
 
 SHEET = Paper("x", 230, 180, 15)  # picture area 200 x 150
 PHOTO = Reference("p", "p", "ab" * 32, 600, 400)

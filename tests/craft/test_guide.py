@@ -9,8 +9,8 @@ from mild_compass.craft.guide.book import CHAPTERS, WHY, chapter, found, why
 from mild_compass.craft.stations import STATIONS, readings_of
 from mild_compass.craft.worked import worked_study
 from mild_compass.demo import SCENES, plan_of
-from mild_compass.plan.model import STATION_NAMES
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.stations import STATION_NAMES
 
 
 def test_every_station_has_a_chapter_and_every_file_is_one():

@@ -16,7 +16,8 @@ from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.perspective import add_guide, set_horizon
 from mild_compass.plan.edits.references import begin_blank
 from mild_compass.plan.guides import Guide
-from mild_compass.plan.model import Horizon, PerspectivePlan, Plan
+from mild_compass.plan.model import Plan
+from mild_compass.plan.perspective import Horizon, PerspectivePlan
 
 PLACE = (700.0, 900.0)
 TURN = 25.0

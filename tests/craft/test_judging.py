@@ -17,7 +17,9 @@ from mild_compass.craft.viewfinder.rules import RULES
 from mild_compass.craft.worked import Worked, worked_study
 from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.edits.perspective import set_horizon
-from mild_compass.plan.model import Frame, Horizon, Plan, Ring
+from mild_compass.plan.model import Plan
+from mild_compass.plan.perspective import Horizon
+from mild_compass.plan.study import Frame, Ring
 
 GREY = 50.0
 

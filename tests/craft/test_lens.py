@@ -39,7 +39,8 @@ from mild_compass.plan.edits.references import add_reference, use_reference
 from mild_compass.plan.edits.viewfinder import ring_subject
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Lens, Light
-from mild_compass.plan.model import Departure, EdgeSet, PerspectivePlan, Reference, Ring, TracedEdge
+from mild_compass.plan.perspective import EdgeSet, PerspectivePlan, TracedEdge
+from mild_compass.plan.pictures import Reference
 from mild_compass.plan.sheet import (
     BlockShape,
     Datum,
@@ -51,6 +52,7 @@ from mild_compass.plan.sheet import (
 )
 from mild_compass.plan.stage import Screen, Stage, new_thing
 from mild_compass.plan.structure import BigLine
+from mild_compass.plan.study import Departure, Ring
 from mild_compass.plan.tones import MassChange, Pull, ReadsPlan
 
 CENTRE, FOCAL = (900.0, 600.0), 1385.88

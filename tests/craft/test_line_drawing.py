@@ -21,8 +21,9 @@ from mild_compass.craft.picture.tone import to_bytes
 from mild_compass.craft.values.detail import DetailWeight
 from mild_compass.craft.values.mass_guidance import mass_guided_lines
 from mild_compass.demo.glasshouse import PHOTOS
-from mild_compass.plan.model import Frame, Paper
+from mild_compass.plan.paper import Paper
 from mild_compass.plan.sheet import SheetPlan
+from mild_compass.plan.study import Frame
 from mild_compass.plan.tones import ValuePlan
 
 OUTLINES = Path(__file__).parents[1] / "data/outlines"

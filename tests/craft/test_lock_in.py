@@ -40,8 +40,9 @@ from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.edits.references import add_reference, use_reference
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import is_beyond
-from mild_compass.plan.model import Frame, KeepArea, Reference, Ring
+from mild_compass.plan.pictures import Reference
 from mild_compass.plan.structure import CONSTRUCTION_NAMES, MOST_LINES, BigLine, KeyPoint, LineStyle, OwnLine, Structure
+from mild_compass.plan.study import Frame, KeepArea, Ring
 
 BOX = Box(15, 15, 405, 282)
 DIAGONAL = hypot(BOX.width, BOX.height)

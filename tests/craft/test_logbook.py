@@ -31,7 +31,9 @@ from mild_compass.plan.edits.studies import rename_study
 from mild_compass.plan.edits.values import change_values, set_focus
 from mild_compass.plan.edits.work import change_work, with_sitting, with_time
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure, LogEntry, OwnDrawing, Plan
+from mild_compass.plan.model import LogEntry, Plan
+from mild_compass.plan.pictures import OwnDrawing
+from mild_compass.plan.study import Departure
 from mild_compass.plan.tones import ValuePlan
 from mild_compass.plan.work import Sitting, SittingStep, WorkPlan
 

@@ -20,8 +20,9 @@ from mild_compass.craft.viewfinder.gaps import gaps_mm
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Frame, Paper, Ring
+from mild_compass.plan.paper import Paper
 from mild_compass.plan.sheet import BlockShape, Datum, MeasurePlan
+from mild_compass.plan.study import Frame, Ring
 
 PAPER = Paper("x", 430, 230)  # 400 x 200 mm inside margins of 15
 HALF = FrameMap.of(Frame(0, 0, 800, 400), PAPER)  # half a millimetre to a pixel

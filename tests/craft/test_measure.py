@@ -18,8 +18,9 @@ from mild_compass.craft.sheet.symmetry import compared_sides
 from mild_compass.demo.glasshouse import camera
 from mild_compass.demo.pumping_station import facts, house_point
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Frame, Measured, Paper
+from mild_compass.plan.paper import Paper
 from mild_compass.plan.sheet import Datum, MeasuredLength, MeasuredPoint, MeasurePlan, NegativeShape, Symmetry
+from mild_compass.plan.study import Frame, Measured
 
 SHEET = Paper("A3", 420.0, 297.0, 15.0)
 MAP = FrameMap.of(Frame(100, 50, 1560, 1068), SHEET)  # a quarter of a millimetre to a pixel

@@ -21,7 +21,8 @@ from mild_compass.craft.worked import worked_study
 from mild_compass.demo.glasshouse import NAMES, camera, traced_edges
 from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.edits.perspective import set_horizon, set_kind, trace_edge
-from mild_compass.plan.model import EdgeSet, Horizon, Paper, TracedEdge
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.perspective import EdgeSet, Horizon, TracedEdge
 
 NOON = "2026-05-01T12:00:00+02:00"
 

@@ -32,7 +32,8 @@ from mild_compass.craft.viewfinder.tables import BINS, Tables, binned, inside, t
 from mild_compass.craft.viewfinder.wishes import Wishes, conflict, wishes_of
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import is_beyond
-from mild_compass.plan.model import Departure, Frame, KeepArea, Reference, Ring, Study
+from mild_compass.plan.pictures import Reference
+from mild_compass.plan.study import Departure, Frame, KeepArea, Ring, Study
 
 PHOTO = Reference("p", "p", "ab" * 32, 512, 512)
 RATIO = 4 / 3

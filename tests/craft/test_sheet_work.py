@@ -26,7 +26,7 @@ from mild_compass.craft.worked import worked_study
 from mild_compass.plan.edits.armature import add_big_line
 from mild_compass.plan.edits.sheet import change_sheet, set_motif, set_shapes
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Paper
+from mild_compass.plan.paper import Paper
 from mild_compass.plan.sheet import METHODS, BlockShape, Motif, MotifPlace, SheetPlan
 from mild_compass.plan.structure import BigLine
 

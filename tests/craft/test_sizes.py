@@ -15,7 +15,8 @@ from mild_compass.craft.sheet_sizes.lengths import format_length, least_told, pa
 from mild_compass.craft.sheet_sizes.papers import UPRIGHT_SIZES_MM, largest_area_mm, paper, parse_paper, turned
 from mild_compass.craft.sheet_sizes.scaling import paper_for_factor, scale_factor, sight_size_factor
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Frame, Measured, Paper
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.study import Frame, Measured
 
 
 @pytest.mark.parametrize(

@@ -45,8 +45,10 @@ from mild_compass.plan.edits.stage import raise_eye, set_down, stand, widen
 from mild_compass.plan.edits.viewfinder import choose_paper
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Guide, Light
-from mild_compass.plan.model import Horizon, Plan, Reference
+from mild_compass.plan.model import Plan
+from mild_compass.plan.perspective import Horizon
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.pictures import Reference
 from mild_compass.plan.stage import ROOFS, THING_KINDS, Opening, Screen, Stage, Thing, ThingKind, new_thing, row_of
 from mild_compass.plan.stage_beginnings import BEGINNINGS
 from mild_compass.plan.structure import BigLine

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from mild_compass.craft.sheet.printer import Printer
 from mild_compass.craft.sheet.tiles import FOOT_MM, MOST_TILES, PAGES_MM, PRINTER_EDGE_MM, Tiling, tiles_for
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Paper
+from mild_compass.plan.paper import Paper
 
 sheets = st.builds(lambda w, h: Paper("x", w, h, 0), st.floats(60, 1300), st.floats(60, 1300))
 pages = st.sampled_from(sorted(PAGES_MM))

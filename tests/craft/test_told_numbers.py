@@ -29,7 +29,10 @@ from mild_compass.craft.viewfinder.rules import RULES
 from mild_compass.craft.viewfinder.scores import placement_score
 from mild_compass.craft.viewfinder.wishes import conflict, wishes_of
 from mild_compass.plan.framing import corners
-from mild_compass.plan.model import Frame, Horizon, KeepArea, Paper, Reference, Ring
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.perspective import Horizon
+from mild_compass.plan.pictures import Reference
+from mild_compass.plan.study import Frame, KeepArea, Ring
 from mild_compass.plan.tones import MediumPlan, ValuePlan
 
 PHOTO = Reference("p", "p", "ab" * 32, 600, 400)

@@ -9,7 +9,7 @@ import pytest
 
 from mild_compass.craft.perspective.up import uprights_point
 from mild_compass.craft.perspective.vanishing import vanishing_point
-from mild_compass.plan.model import EdgeSet, PerspectivePlan, TracedEdge
+from mild_compass.plan.perspective import EdgeSet, PerspectivePlan, TracedEdge
 
 FOCAL, SIZE = 1200.0, (1500, 1000)
 WAYS = {"level": ((sin(0.4), cos(0.4), 0.0), (cos(0.4), -sin(0.4), 0.0)), "upright": ((0.0, 0.0, 1.0),)}

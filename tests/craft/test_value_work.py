@@ -35,7 +35,9 @@ from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.edits.values import change_mass, next_mass_id, remove_mass_change, set_focus, set_pulls
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Departure, Frame, Paper, Plan
+from mild_compass.plan.model import Plan
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.study import Departure, Frame
 from mild_compass.plan.tones import MEDIA, MassChange, MediumPlan, Pull, ValuePlan
 
 SHEET = paper("A3", across=True)

@@ -23,7 +23,8 @@ from mild_compass.craft.values.prepared_frame import LONGEST_PX
 from mild_compass.craft.values.thresholds import even_thresholds, found_thresholds, thresholds_for
 from mild_compass.craft.worked import worked_study
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Frame, Reference
+from mild_compass.plan.pictures import Reference
+from mild_compass.plan.study import Frame
 from mild_compass.plan.tones import ValuePlan
 
 SHEET = paper("A3", across=True)

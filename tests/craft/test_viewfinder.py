@@ -13,7 +13,10 @@ from mild_compass.craft.viewfinder.moves import handle_points, moved, resized, s
 from mild_compass.craft.worked import Worked, worked_study
 from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Frame, Paper, Plan, Reference, Ring
+from mild_compass.plan.model import Plan
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.pictures import Reference
+from mild_compass.plan.study import Frame, Ring
 
 PHOTO = Reference("p", "p", "ab" * 32, 600, 400)
 SHEET = Paper("x", 230, 180, 15)  # picture area 200 x 150

@@ -28,16 +28,9 @@ from mild_compass.plan.edits.viewfinder import (
     silence,
 )
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import (
-    SCHOOLS,
-    Frame,
-    KeepArea,
-    Measured,
-    Paper,
-    Plan,
-    Ring,
-    Silenced,
-)
+from mild_compass.plan.model import Plan
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.study import SCHOOLS, Frame, KeepArea, Measured, Ring, Silenced
 
 
 def worked_with(plan: Plan, **changes) -> Worked:

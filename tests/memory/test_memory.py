@@ -26,8 +26,9 @@ from mild_compass.plan import archive
 from mild_compass.plan.edits.departures import add_departure, settle_departure
 from mild_compass.plan.edits.logbook import add_note, say_what_came
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure, Plan
+from mild_compass.plan.model import Plan
 from mild_compass.plan.record import CameOut
+from mild_compass.plan.study import Departure
 
 ANSWER = Answered("a1", NOON, "halve", -1.25, True, 8.0, 3.5)
 

@@ -22,7 +22,9 @@ from mild_compass.plan.edits.base import with_study
 from mild_compass.plan.edits.logbook import add_note
 from mild_compass.plan.edits.perspective import set_horizon
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Horizon, Paper, Plan
+from mild_compass.plan.model import Plan
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.perspective import Horizon
 from mild_compass.plan.sheet import SheetPlan
 
 one_page = partial(SheetPlan, pages="one page")

@@ -31,7 +31,7 @@ from mild_compass.plan.edits.perspective import trace_edge
 from mild_compass.plan.edits.sheet import change_measures, set_motif
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import TracedEdge
+from mild_compass.plan.perspective import TracedEdge
 from mild_compass.plan.sheet import Datum, MeasuredLength, MeasuredPoint, MeasurePlan, Motif, MotifPlace, SheetPlan
 
 one_page = partial(SheetPlan, pages="one page")

@@ -16,7 +16,8 @@ from mild_compass.plan import archive
 from mild_compass.plan.edits.perspective import add_guide, set_horizon
 from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.guides import Guide
-from mild_compass.plan.model import Horizon, Plan
+from mild_compass.plan.model import Plan
+from mild_compass.plan.perspective import Horizon
 
 SVG = "{http://www.w3.org/2000/svg}"
 NOON = "2026-05-01T12:00:00+02:00"

@@ -17,7 +17,8 @@ from mild_compass.output.brief_pdf import brief_pdf
 from mild_compass.output.card_pdf import card_pdf
 from mild_compass.output.logbook_document import worked_out
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Paper, Plan
+from mild_compass.plan.model import Plan
+from mild_compass.plan.paper import Paper
 from mild_compass.plan.photos import PhotoFolder
 
 

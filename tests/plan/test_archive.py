@@ -19,7 +19,8 @@ from mild_compass.plan.coding import decode, encode, json_schema
 from mild_compass.plan.edits.perspective import trace_edge
 from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Plan, TracedEdge
+from mild_compass.plan.model import Plan
+from mild_compass.plan.perspective import TracedEdge
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.tones import ValuePlan
 from mild_compass.plan.workspace import Workspace, leftovers

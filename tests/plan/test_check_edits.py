@@ -22,7 +22,8 @@ from mild_compass.plan.edits.check import (
     unmend,
 )
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import DrawnPair, OwnDrawing, Plan
+from mild_compass.plan.model import Plan
+from mild_compass.plan.pictures import DrawnPair, OwnDrawing
 
 CORNERS = ((10.0, 10.0), (590.0, 20.0), (580.0, 390.0), (15.0, 380.0))
 

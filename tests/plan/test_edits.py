@@ -18,8 +18,12 @@ from mild_compass.plan.edits.logbook import add_note, delete_line
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import fitted, on_photo
 from mild_compass.plan.history import History
-from mild_compass.plan.model import Frame, Horizon, Paper, Plan, Reference, Ring, TracedEdge
+from mild_compass.plan.model import Plan
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.perspective import Horizon, TracedEdge
+from mild_compass.plan.pictures import Reference
 from mild_compass.plan.sheet import SheetPlan
+from mild_compass.plan.study import Frame, Ring
 from mild_compass.plan.tones import ValuePlan
 
 NOON = "2026-05-01T12:00:00+02:00"

@@ -21,7 +21,9 @@ from mild_compass.plan.framing import (
     require_fitting,
     stretch_of,
 )
-from mild_compass.plan.model import Frame, Paper, Reference
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.pictures import Reference
+from mild_compass.plan.study import Frame
 
 PHOTO = Reference("p", "p", "ab" * 32, 800, 600)
 SQUARE = Paper("x", 230, 230)  # 200 x 200 mm inside margins of 15

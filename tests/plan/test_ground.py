@@ -22,8 +22,10 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.identity import LENGTH
 from mild_compass.plan.migrations import VERSION
-from mild_compass.plan.model import BLANK, Departure, Ground, OwnDrawing, Plan, Reference
+from mild_compass.plan.model import Plan
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.pictures import BLANK, Ground, OwnDrawing, Reference
+from mild_compass.plan.study import Departure
 from mild_compass.plan.work import WorkPlan
 
 SAVED = sorted((Path(__file__).parent / "saved").glob("*-1.mildplan"))

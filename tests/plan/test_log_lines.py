@@ -12,8 +12,11 @@ from mild_compass.plan.edits.armature import add_big_line, change_big_line
 from mild_compass.plan.edits.base import next_study
 from mild_compass.plan.edits.logbook import add_note
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure, Paper, Plan, Reference
+from mild_compass.plan.model import Plan
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.pictures import Reference
 from mild_compass.plan.structure import BigLine
+from mild_compass.plan.study import Departure
 from mild_compass.plan.tones import MassChange
 
 NOON, LATER = "2026-05-01T12:00:00+02:00", "2026-05-01T12:05:00+02:00"

@@ -18,8 +18,9 @@ from mild_compass.craft.memo import STORE, Memo, Store
 from mild_compass.craft.picture import load, study_picture
 from mild_compass.craft.picture.load import Picture
 from mild_compass.plan.guides import Lens
-from mild_compass.plan.model import OwnDrawing, Plan
+from mild_compass.plan.model import Plan
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.pictures import OwnDrawing
 from mild_compass.studio.application import make_window
 from mild_compass.studio.derived import checks, masses, pictures, views
 from mild_compass.studio.derived.computed import Computed

@@ -19,9 +19,10 @@ from mild_compass.plan.edits.references import use_reference
 from mild_compass.plan.edits.studies import choose_study, keep_study
 from mild_compass.plan.edits.values import change_values
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure, Plan
+from mild_compass.plan.model import Plan
 from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.structure import BigLine
+from mild_compass.plan.study import Departure
 from mild_compass.plan.tones import ValuePlan
 from mild_compass.plan.workspace import leftovers
 from mild_compass.studio.files.dialogs import Dialogs

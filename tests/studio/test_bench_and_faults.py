@@ -13,7 +13,7 @@ from mild_compass.craft.sheet_sizes.lands import page_of_locale, unit_of_locale
 from mild_compass.plan.edits.perspective import trace_edge
 from mild_compass.plan.edits.sheet import change_measures
 from mild_compass.plan.edits.viewfinder import move_frame
-from mild_compass.plan.model import TracedEdge
+from mild_compass.plan.perspective import TracedEdge
 from mild_compass.plan.sheet import MeasuredLength, MeasurePlan
 from mild_compass.studio.commands.keyboard import HELD_KEYS
 from mild_compass.studio.commands.keys_page import all_keys

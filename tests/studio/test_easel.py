@@ -20,7 +20,7 @@ from mild_compass.memory.folders import times_file
 from mild_compass.plan.edits.departures import add_departure
 from mild_compass.plan.edits.studies import rename_plan
 from mild_compass.plan.edits.work import change_work, with_sitting
-from mild_compass.plan.model import Departure
+from mild_compass.plan.study import Departure
 from mild_compass.plan.times import now
 from mild_compass.plan.work import WorkPlan
 from mild_compass.plan.workspace import Workspace, leftovers

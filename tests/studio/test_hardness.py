@@ -21,8 +21,8 @@ from mild_compass.plan.edits.departures import add_departure
 from mild_compass.plan.edits.logbook import add_note
 from mild_compass.plan.edits.references import say_what_drew
 from mild_compass.plan.edits.studies import duplicate_study, rename_plan, rename_study
-from mild_compass.plan.model import Departure
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.study import Departure
 from mild_compass.studio.application import make_window
 from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.settings.preferences import Preferences

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QApplication
 from tests.conftest import jpeg
 from tests.studio.conftest import Hand, control, words_of
 
-from mild_compass.plan.model import Study
+from mild_compass.plan.study import Study
 
 
 def study(hand: Hand) -> Study:

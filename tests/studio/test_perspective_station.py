@@ -17,7 +17,7 @@ from mild_compass.demo.glasshouse import camera as rendered_camera
 from mild_compass.demo.pumping_station import NAMES as PUMPING
 from mild_compass.demo.pumping_station import facts, house_edges
 from mild_compass.plan.edits.perspective import set_horizon
-from mild_compass.plan.model import Horizon
+from mild_compass.plan.perspective import Horizon
 
 
 @pytest.fixture
@@ -236,7 +236,7 @@ def test_the_string_table_says_which_end_to_raise(house: Hand):
 
 def test_a_borrowed_figure_keeps_its_size_in_the_scene_when_it_is_moved(level: Hand):
     from mild_compass.plan.edits.departures import add_departure
-    from mild_compass.plan.model import Departure
+    from mild_compass.plan.study import Departure
 
     outline = ((600.0, 700.0), (680.0, 700.0), (680.0, 900.0), (600.0, 900.0))
     level.window.session.apply(add_departure(Departure("d1", "move", outline, x_px=640.0, y_px=800.0)))

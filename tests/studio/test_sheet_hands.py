@@ -13,7 +13,7 @@ from tests.studio.test_sheet_station import lasso, sheet, study, take, tap  # no
 from mild_compass.plan.edits.sheet import change_measures, change_sheet, set_motif, set_shapes
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Paper
+from mild_compass.plan.paper import Paper
 from mild_compass.plan.sheet import (
     METHODS,
     SHAPE_KINDS,

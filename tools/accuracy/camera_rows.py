@@ -14,7 +14,9 @@ from mild_compass.craft.perspective.two_heights import KnownThing, known_eye
 from mild_compass.craft.perspective.worked import work_out
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Guide, Lens
-from mild_compass.plan.model import EdgeSet, Frame, Ground, PerspectivePlan, Study
+from mild_compass.plan.perspective import EdgeSet, PerspectivePlan
+from mild_compass.plan.pictures import Ground
+from mild_compass.plan.study import Frame, Study
 
 from . import plain
 from .cameras import SIZE, KnownCamera, random_camera

@@ -17,7 +17,8 @@ from mild_compass.craft.perspective.vanishing import VanishingPoint, vanishing_p
 from mild_compass.craft.perspective.worked import work_out
 from mild_compass.craft.picture.edges import edge_under
 from mild_compass.craft.picture.load import Picture
-from mild_compass.plan.model import EdgeSet, Ground, PerspectivePlan, TracedEdge
+from mild_compass.plan.perspective import EdgeSet, PerspectivePlan, TracedEdge
+from mild_compass.plan.pictures import Ground
 
 from . import plain
 from .cameras import SIZE, KnownCamera

@@ -22,15 +22,17 @@ from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import fitted
 from mild_compass.plan.identity import with_id
-from mild_compass.plan.model import Frame, Plan, Reference
+from mild_compass.plan.model import Plan
 from mild_compass.plan.photos import PhotoFolder
+from mild_compass.plan.pictures import Reference
+from mild_compass.plan.study import Frame
 from mild_compass.plan.texts import clean_name
 from mild_compass.plan.times import now
 
 if TYPE_CHECKING:
     from mild_compass.craft.stations import StationCraft
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
 
 SMALL_PX = 320  # as much of a photo as tells its size and whether it is whole
 

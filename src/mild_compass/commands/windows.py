@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from mild_compass.desktop import Described
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
 
 NO_SCREEN = (
     "There is no screen here to open a window on. Run it on a desktop, or on a virtual screen with\n"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Literal, get_args
 
-from mild_compass.plan.model import STATION_NAMES
+from mild_compass.plan.stations import STATION_NAMES
 
 if TYPE_CHECKING:
     from mild_compass.plan.edits.base import Edit

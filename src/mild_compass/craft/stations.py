@@ -10,7 +10,7 @@ from mild_compass.craft.reading import Reading, worst_first
 
 if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,7 +20,9 @@ if TYPE_CHECKING:
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.work.own_times import OwnTimes
     from mild_compass.craft.work.planned import WorkingOrder
-    from mild_compass.plan.model import Ground, Plan, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.pictures import Ground
+    from mild_compass.plan.study import Study
 
 
 @dataclass(frozen=True, eq=False, slots=True)

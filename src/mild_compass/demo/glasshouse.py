@@ -25,9 +25,12 @@ from mild_compass.plan.edits import (
 )
 from mild_compass.plan.edits.work import change_work
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Departure, KeepArea, Plan, Reference, Ring, TracedEdge
+from mild_compass.plan.model import Plan
+from mild_compass.plan.perspective import TracedEdge
+from mild_compass.plan.pictures import Reference
 from mild_compass.plan.sheet import SheetPlan
 from mild_compass.plan.structure import BigLine, KeyPoint
+from mild_compass.plan.study import Departure, KeepArea, Ring
 from mild_compass.plan.tones import ValuePlan
 from mild_compass.plan.work import WorkPlan
 

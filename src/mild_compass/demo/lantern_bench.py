@@ -13,8 +13,10 @@ from mild_compass.demo.telling import Clock, Note
 from mild_compass.plan.edits import departures, references, sheet, studies, values, viewfinder
 from mild_compass.plan.edits.work import change_work
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import Departure, Plan, Reference, Ring
+from mild_compass.plan.model import Plan
+from mild_compass.plan.pictures import Reference
 from mild_compass.plan.sheet import Motif, MotifPlace, SheetPlan
+from mild_compass.plan.study import Departure, Ring
 from mild_compass.plan.tones import MassChange, MediumPlan, Pull, ValuePlan
 from mild_compass.plan.work import WorkPlan
 

@@ -8,7 +8,8 @@ from mild_compass.craft.sheet_sizes.papers import paper
 from mild_compass.demo.telling import Clock, Note
 from mild_compass.plan.edits import armature, perspective, references, stage, studies, values, viewfinder
 from mild_compass.plan.guides import Light
-from mild_compass.plan.model import Horizon, Plan
+from mild_compass.plan.model import Plan
+from mild_compass.plan.perspective import Horizon
 from mild_compass.plan.stage import Opening, new_thing
 from mild_compass.plan.tones import MediumPlan, ValuePlan
 

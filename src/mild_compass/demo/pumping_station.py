@@ -19,8 +19,11 @@ from mild_compass.plan.edits.check import add_drawing
 from mild_compass.plan.edits.work import change_work
 from mild_compass.plan.framing import largest_frame
 from mild_compass.plan.guides import Guide, Lens, Light
-from mild_compass.plan.model import OwnDrawing, Plan, Reference, Ring, TracedEdge
+from mild_compass.plan.model import Plan
+from mild_compass.plan.perspective import TracedEdge
+from mild_compass.plan.pictures import OwnDrawing, Reference
 from mild_compass.plan.sheet import BlockShape, Datum, MeasuredLength, MeasuredPoint, MeasurePlan, NegativeShape
+from mild_compass.plan.study import Ring
 from mild_compass.plan.tones import ValuePlan
 from mild_compass.plan.work import WorkPlan
 
@@ -30,8 +33,8 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import DrawingStage
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.pictures import DrawingStage
 
     Array = NDArray[np.float64]
 

@@ -15,7 +15,8 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Plan, StationName
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.stations import StationName
 
 STUDY = "study-1"
 # Each step: its mark, title and kind, the minutes it took, and those that were given.

@@ -12,7 +12,8 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Plan, StationName
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.stations import StationName
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,7 @@ from mild_compass.craft.worked import worked_study
 from mild_compass.plan import archive
 from mild_compass.plan.edits.check import add_drawing, next_drawing_id, set_corners
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import OwnDrawing
+from mild_compass.plan.pictures import OwnDrawing
 from mild_compass.plan.texts import clean_name
 from mild_compass.plan.times import now
 

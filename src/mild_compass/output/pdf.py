@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from reportlab.lib.utils import ImageReader
 
     from mild_compass.craft.geometry.lines import Box
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.paper import Paper
 
 MARK_ARM_MM = 4.0
 SHEET = "sheet"  # drawn once, laid onto every page

@@ -19,15 +19,16 @@ from mild_compass.output.pdf import PageSetup, Printed, pages_pdf
 from mild_compass.output.raster import framed
 from mild_compass.output.svg import sheet_svg
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Paper
+from mild_compass.plan.paper import Paper
 
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Plan, Study
+    from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.study import Study
 
 FROM_THE_PHOTO = ("picture", "masses", "edges", "planes", "lines")
 PHOTO_PRINT_EDGE_MM = 14.0  # for the letters of the grid and the bar

@@ -17,7 +17,8 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Frame, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame
 
 PREVIEW_PX = 320
 

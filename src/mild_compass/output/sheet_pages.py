@@ -22,7 +22,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet.block_in import BlockStep
     from mild_compass.craft.sheet.measure import Measures
     from mild_compass.craft.sheet.transfer import TransferGuide
-    from mild_compass.plan.model import Plan, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.study import Study
 
 PAGE_MM, EDGE_MM, LINE_MM, SIZE_MM = (210.0, 297.0), 18.0, 5.4, 2.6
 COLUMN_MM, PICTURE_MM = 88.0, 82.0

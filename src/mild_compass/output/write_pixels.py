@@ -31,8 +31,9 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.masses import Masses
-    from mild_compass.plan.model import Plan, Study
+    from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.study import Study
 
     Rgba = NDArray[np.uint8]
 

@@ -15,7 +15,8 @@ from operator import is_not
 from typing import TYPE_CHECKING, Any, get_args
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Plan, Study
+from mild_compass.plan.model import Plan
+from mild_compass.plan.study import Study
 from mild_compass.plan.texts import require_text
 
 if TYPE_CHECKING:

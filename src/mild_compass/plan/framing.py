@@ -6,7 +6,9 @@ from dataclasses import replace
 from math import cos, radians, sin
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import STRETCH, Frame, Ground, Paper, Point
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.pictures import Ground, Point
+from mild_compass.plan.study import STRETCH, Frame
 
 SMALLEST_SHARE = 0.05  # of the widest possible frame: below that there is nothing left to see
 LARGEST_SHARE = 4.0  # of the widest possible frame: beyond that the photo is lost on the sheet

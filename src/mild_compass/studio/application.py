@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
     from types import TracebackType
 
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
 
 log = logging.getLogger(__name__)
 COLLECTS_AFTER_MS = 300  # when the first window stands: see the package's own word on it

@@ -13,7 +13,10 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.craft.geometry.frame_map import FrameMap
-    from mild_compass.plan.model import Ground, Plan, StationName, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.pictures import Ground
+    from mild_compass.plan.stations import StationName
+    from mild_compass.plan.study import Study
     from mild_compass.studio.board.board import Board
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.files.files import Files

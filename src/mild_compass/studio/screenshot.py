@@ -15,7 +15,7 @@ from mild_compass.studio.requests.threads import leave
 from mild_compass.studio.settings.preferences import Preferences
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
     from mild_compass.studio.window.window import Window
 
 LONGEST_S = 60.0

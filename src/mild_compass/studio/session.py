@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Reference
+    from mild_compass.plan.pictures import Reference
 
 log = logging.getLogger(__name__)
 PATIENCE_S = 5.0

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
 
 Page = Literal[
     "board",

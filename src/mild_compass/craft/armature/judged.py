@@ -13,7 +13,8 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 
 if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Paper, Study
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Study
 
 
 @dataclass(frozen=True, slots=True)

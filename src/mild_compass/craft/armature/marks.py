@@ -16,8 +16,8 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.geometry.lines import Box
-    from mild_compass.plan.model import Study
     from mild_compass.plan.structure import BigLine, Construction, Structure
+    from mild_compass.plan.study import Study
 
     Array = NDArray[np.float64]
 

@@ -14,7 +14,9 @@ from mild_compass.craft.viewfinder.wishes import wishes_of
 from mild_compass.plan.framing import about, corners, is_beyond
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Frame, Ground, Paper, Study
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.pictures import Ground
+    from mild_compass.plan.study import Frame, Study
 
 MOST_SHIFT, LOW_SCALE, HIGH_SCALE = 0.05, 0.95, 1.05
 STEPS, SCALES = 11, 11

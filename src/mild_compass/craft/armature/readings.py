@@ -20,7 +20,7 @@ from mild_compass.craft.sheet_sizes.papers import trimmed
 from mild_compass.plan.edits.departures import add_departure, next_id
 from mild_compass.plan.edits.viewfinder import choose_paper, move_frame
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure
+from mild_compass.plan.study import Departure
 
 if TYPE_CHECKING:
     from mild_compass.craft.armature.eye_path import EyePath
@@ -28,8 +28,9 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Paper, School
+    from mild_compass.plan.paper import Paper
     from mild_compass.plan.structure import Construction
+    from mild_compass.plan.study import School
 
 EXACT_MM = 0.05  # nobody trims a twentieth of a millimetre
 FOLLOWS = 0.4  # of the path: common practice, no published source

@@ -12,8 +12,10 @@ from mild_compass.craft.armature.nudge import Nudged, nudge
 from mild_compass.craft.geometry.frame_map import FrameMap
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Ground, Paper, Study
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.pictures import Ground
     from mild_compass.plan.structure import Construction
+    from mild_compass.plan.study import Study
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -15,7 +15,9 @@ if TYPE_CHECKING:
     from numpy.typing import ArrayLike
 
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Frame, Paper, Point
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.pictures import Point
+    from mild_compass.plan.study import Frame
 
 LOOKED_AT = 400
 LEAST_INSIDE = 0.04  # of the frame's diagonal: less of a line than that inside the frame is no big line

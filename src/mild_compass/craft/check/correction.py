@@ -17,7 +17,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.check.checked import Checked, PartFound, PlaceFound
     from mild_compass.craft.drawing import Ink
     from mild_compass.craft.sheet_sizes.lengths import Unit
-    from mild_compass.plan.model import OwnDrawing, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.pictures import OwnDrawing
 
     Array = NDArray[np.float64]
 

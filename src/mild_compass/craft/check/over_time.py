@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.check.checked import Checked, PartFound
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import OwnDrawing
+    from mild_compass.plan.pictures import OwnDrawing
 
 SAME_MM = 18.0  # parts whose middles are nearer than that are one and the same
 

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.check.checked import Checked, PartFound, WholeFound
     from mild_compass.craft.reading import Verdict
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import OwnDrawing
+    from mild_compass.plan.pictures import OwnDrawing
 
 TELLS_MM, ACT_MM = 0.5, 2.0  # of a part: less is not worth a word; so far off it is to be mended
 SHIFTED_MM = 0.8  # of the whole: less is not worth a word

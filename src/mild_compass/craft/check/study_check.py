@@ -29,7 +29,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.stage.staged import Staged
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import OwnDrawing, Plan
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.pictures import OwnDrawing
 
 TONED = ("values", "finished")
 POINT_RADIUS_MM = 8.0

@@ -17,7 +17,8 @@ from numpy.typing import ArrayLike, NDArray
 from mild_compass.craft.geometry.lines import Box, picture_box
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Frame, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame
 
 Points = NDArray[np.float64]
 UNTURNED = np.eye(2)

@@ -10,7 +10,8 @@ from numpy.typing import ArrayLike, NDArray
 from mild_compass.plan.framing import picture_area
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Frame, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame
 
 Points = NDArray[np.float64]
 

@@ -7,7 +7,7 @@ from functools import cache
 
 from mild_compass.assets import GUIDE
 from mild_compass.craft.logbook.timeline import has_words
-from mild_compass.plan.model import StationName
+from mild_compass.plan.stations import StationName
 
 CHAPTERS = (
     *("start", "references", "viewfinder", "armature", "perspective", "values", "sheet", "check", "logbook", "words"),

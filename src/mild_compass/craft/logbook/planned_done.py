@@ -19,7 +19,8 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import Plan, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.study import Study
 
 SHARE_APART = 0.05  # of the picture: a value that took so much more or less came out otherwise
 TIME_APART = 0.2  # of the planned time

@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING, Literal, get_args
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from mild_compass.plan.model import LogEntry, OwnDrawing, Plan, StationName
+    from mild_compass.plan.model import LogEntry, Plan
+    from mild_compass.plan.pictures import OwnDrawing
+    from mild_compass.plan.stations import StationName
     from mild_compass.plan.work import Sitting
 
 ItemKind = Literal["note", "decision", "check", "sitting"]

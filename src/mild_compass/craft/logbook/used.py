@@ -9,11 +9,12 @@ from mild_compass.craft.sheet.transfer import PENCILS
 from mild_compass.craft.values.medium import MEDIUM_WORDS
 from mild_compass.craft.work.planned import hours
 from mild_compass.craft.work.words import PENCIL_OF_HAND
-from mild_compass.plan.model import STATION_NAMES
+from mild_compass.plan.stations import STATION_NAMES
 
 if TYPE_CHECKING:
     from mild_compass.craft.work.planned import WorkingOrder
-    from mild_compass.plan.model import Plan, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.study import Study
 
 
 def pencil_for(plan: Plan, study: Study) -> str:

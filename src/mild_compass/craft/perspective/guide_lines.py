@@ -20,7 +20,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.perspective.camera import Camera
     from mild_compass.craft.perspective.horizon import HorizonLine
     from mild_compass.plan.guides import Guide, Light
-    from mild_compass.plan.model import PerspectivePlan, Point
+    from mild_compass.plan.perspective import PerspectivePlan
+    from mild_compass.plan.pictures import Point
 
     Array = NDArray[np.float64]
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 if TYPE_CHECKING:
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.perspective.vanishing import VanishingPoint
-    from mild_compass.plan.model import Horizon
+    from mild_compass.plan.perspective import Horizon
 
 Array = NDArray[np.float64]
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.paper import Paper
 
 
 def on_sheet(x_mm: float, y_mm: float, paper: Paper) -> bool:

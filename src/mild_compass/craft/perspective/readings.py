@@ -18,7 +18,7 @@ from mild_compass.plan.edits.perspective import remove_edge, set_horizon
 
 if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import EdgeSet
+    from mild_compass.plan.perspective import EdgeSet
 
 STRING_FINE_MM, STRING_LOOK_MM = 1.0, 3.0
 

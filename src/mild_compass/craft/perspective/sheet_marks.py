@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.perspective.worked import WorkedPerspective
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.paper import Paper
 
     Array = NDArray[np.float64]
 

@@ -9,7 +9,8 @@ import numpy as np
 
 if TYPE_CHECKING:
     from mild_compass.craft.perspective.camera import Camera
-    from mild_compass.plan.model import Departure, Point
+    from mild_compass.plan.pictures import Point
+    from mild_compass.plan.study import Departure
 
 
 def image_height_px(camera: Camera, foot_px: Point, height_m: float) -> float:

@@ -17,14 +17,15 @@ from mild_compass.craft.perspective.worked import centre_of, work_out
 from mild_compass.plan.edits.perspective import put_straightened
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import Lens, Light
-from mild_compass.plan.model import Departure, Frame, Horizon, KeepArea, Study
+from mild_compass.plan.perspective import Horizon
 from mild_compass.plan.stage import Thing
+from mild_compass.plan.study import Departure, Frame, KeepArea, Study
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
 
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Ground, Point
+    from mild_compass.plan.pictures import Ground, Point
 
 
 Place = tuple[float, float]

@@ -15,7 +15,7 @@ from mild_compass.craft.perspective.worked import homogeneous_on_sheet
 if TYPE_CHECKING:
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.perspective.worked import WorkedPerspective
-    from mild_compass.plan.model import Study
+    from mild_compass.plan.study import Study
 
 NEAR_DEG = 6.0  # a big line belongs to the point it runs to within so many degrees, or to none
 

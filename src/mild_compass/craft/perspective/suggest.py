@@ -19,7 +19,8 @@ from mild_compass.craft.perspective.joint_model import ROUGH_SHARE
 from mild_compass.craft.perspective.vanishing import VanishingPoint, ends, vanishing_point
 from mild_compass.craft.perspective.worked import tilt_of
 from mild_compass.craft.picture.edges import found_lines, sharpened
-from mild_compass.plan.model import EdgeSet, Ground, SetKind, TracedEdge
+from mild_compass.plan.perspective import EdgeSet, SetKind, TracedEdge
+from mild_compass.plan.pictures import Ground
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray

@@ -15,12 +15,12 @@ from mild_compass.craft.geometry.least_squares import damped_least_squares
 from mild_compass.craft.perspective.camera import Focal, camera_of
 from mild_compass.craft.perspective.horizon import horizon_line
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Horizon
+from mild_compass.plan.perspective import Horizon
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.plan.model import Ground, Point
+    from mild_compass.plan.pictures import Ground, Point
 
 END_PX = 1.5  # an end set down by hand is off by about that
 TILT_DEG, PITCH = 3.0, 0.3  # how far cameras are usually rolled, and tipped (of the focal length): where nothing tells

@@ -17,7 +17,7 @@ from mild_compass.craft.perspective.vanishing import VanishingPoint, ends, vanis
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.plan.model import PerspectivePlan
+    from mild_compass.plan.perspective import PerspectivePlan
 
     Array = NDArray[np.float64]
 

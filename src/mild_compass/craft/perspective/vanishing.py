@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import EdgeSet, TracedEdge
+    from mild_compass.plan.perspective import EdgeSet, TracedEdge
 
 Array = NDArray[np.float64]
 CHI2_95_TWO = 5.991464547107979  # 95 % of a chi-square with two degrees of freedom

@@ -25,7 +25,8 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.geometry.frame_map import FrameMap
-    from mild_compass.plan.model import Ground, PerspectivePlan
+    from mild_compass.plan.perspective import PerspectivePlan
+    from mild_compass.plan.pictures import Ground
     from mild_compass.plan.stage import Stage
 
 FILM_MM = 36.0

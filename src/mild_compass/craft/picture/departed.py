@@ -24,7 +24,8 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.picture.tone import Rgb
     from mild_compass.plan.guides import Lens
-    from mild_compass.plan.model import Departure, Point
+    from mild_compass.plan.pictures import Point
+    from mild_compass.plan.study import Departure
 
 LINE_WIDTH = 0.004  # of the photo's diagonal, for a line carried on at size 1
 LOST_DETAIL = 0.02  # of an area's diagonal: what is finer than that goes

@@ -25,7 +25,8 @@ from mild_compass.craft.picture.telling import CROWDED, Lead, crowd_of, of_parts
 
 if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Frame, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame
 
     Array = NDArray[np.float64]
     Channels = NDArray[np.float32]

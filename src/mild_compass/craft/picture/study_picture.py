@@ -12,8 +12,10 @@ from mild_compass.plan.errors import PlanError
 LARGEST_STAGE_PX = 3000  # flat values need no more, however large the sheet
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Ground, Plan, Study
+    from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.pictures import Ground
+    from mild_compass.plan.study import Study
 
 
 def study_picture(plan: Plan, study: Study, photos: PhotoFolder, longest_px: int | None = PROXY_PX) -> Picture:

@@ -20,7 +20,7 @@ from mild_compass.craft.sheet_sizes.lengths import Unit, format_length
 if TYPE_CHECKING:
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.perspective.worked import WorkedPerspective
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.paper import Paper
     from mild_compass.plan.sheet import BlockShape, MeasurePlan, Motif
     from mild_compass.plan.structure import Structure
 

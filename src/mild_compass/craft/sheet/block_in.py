@@ -17,7 +17,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.picture.line_drawing import LineDrawing
     from mild_compass.craft.values.masses import Masses
-    from mild_compass.plan.model import Paper, Study
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Study
 
 PARTS = (1, 3, 8, 20)  # every step draws two or three times as many things as the one before
 TITLES = ("Halves and datum", "The biggest", "Next in size", "Middle sizes", "Small things")

@@ -50,9 +50,11 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet_sizes.lengths import Unit
     from mild_compass.craft.stage.staged import Staged
     from mild_compass.craft.values.masses import Masses
-    from mild_compass.plan.model import Departure, Paper, PerspectivePlan, Study, Thread
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.perspective import PerspectivePlan
     from mild_compass.plan.sheet import SheetPlan
     from mild_compass.plan.structure import Construction, LineInk, Structure
+    from mild_compass.plan.study import Departure, Study, Thread
     from mild_compass.plan.tones import EdgeKind
 
 SET_DASHES: tuple[Dash, ...] = ("solid", "dashed", "dotted", "dash-dot")

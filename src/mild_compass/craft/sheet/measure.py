@@ -19,8 +19,10 @@ from mild_compass.craft.sheet_sizes.scaling import scale_factor
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.plan.model import Ground, Paper, Study
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.pictures import Ground
     from mild_compass.plan.sheet import Datum, MeasurePlan
+    from mild_compass.plan.study import Study
 
     Array = NDArray[np.float64]
 

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.drawing import Dash, Stroke
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.perspective.worked import WorkedPerspective
-    from mild_compass.plan.model import Study
+    from mild_compass.plan.study import Study
 
 SEEN_MM, BEHIND_MM, SHADOW_MM, CONSTRUCTION_MM = 0.35, 0.15, 0.2, 0.1
 

@@ -12,7 +12,7 @@ from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
     from mild_compass.craft.sheet.printer import OutputSettings
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.paper import Paper
     from mild_compass.plan.sheet import Pages, SheetPlan
 
 PAGES_MM: dict[str, tuple[float, float]] = {

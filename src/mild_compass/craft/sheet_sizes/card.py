@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from mild_compass.plan.errors import PlanError, require_within
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.paper import Paper
 
 RIM_MM = 24.0  # of card round the opening: it must be held, and hide what is beside
 PAGE_ROOM_MM = (180.0, 235.0)  # for the card on a page of A4 or Letter

@@ -13,7 +13,7 @@ from difflib import get_close_matches
 
 from mild_compass.craft.sheet_sizes.lengths import MM_PER_INCH, parse_length_mm
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Paper
+from mild_compass.plan.paper import Paper
 
 
 def _inches(**sizes: tuple[float, float]) -> dict[str, tuple[float, float]]:

@@ -10,7 +10,9 @@ from mild_compass.plan.errors import PlanError, require_within
 
 if TYPE_CHECKING:
     from mild_compass.craft.geometry.frame_map import FrameMap
-    from mild_compass.plan.model import Frame, Ground, Measured, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.pictures import Ground
+    from mild_compass.plan.study import Frame, Measured
 
 FACTORS = (0.01, 100.0)
 ARM_MM, SHEET_AWAY_MM = (200.0, 1000.0), (200.0, 10_000.0)

@@ -9,7 +9,8 @@ from mild_compass.plan.framing import widest_px
 
 if TYPE_CHECKING:
     from mild_compass.craft.reading import Verdict
-    from mild_compass.plan.model import Ground, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.pictures import Ground
 
 FINE_DPI, SERVICEABLE_DPI, COARSE_DPI = 300.0, 150.0, 72.0
 

@@ -14,7 +14,8 @@ from mild_compass.plan.stage import Stage
 
 if TYPE_CHECKING:
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Ground, Study
+    from mild_compass.plan.pictures import Ground
+    from mild_compass.plan.study import Study
 
 
 def stood_at(study: Study, ground: Ground, x_m: float, y_m: float, heading_deg: float) -> Edit:

@@ -13,7 +13,8 @@ from mild_compass.craft.geometry.frame_map import FrameMap
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.plan.model import Frame, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame
     from mild_compass.plan.tones import MassChange, ValuePlan
 
     Steps = NDArray[np.uint8]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from mild_compass.plan.framing import corners
-from mild_compass.plan.model import Departure
+from mild_compass.plan.study import Departure
 
 if TYPE_CHECKING:
     from mild_compass.plan.model import Plan

@@ -17,7 +17,8 @@ from mild_compass.craft.values.by_hand import filled, to_steps_px
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.plan.model import Frame, Paper, Study
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame, Study
     from mild_compass.plan.tones import DetailArea
 
 MOST_TIMES = 4.0  # dearer or cheaper at the full amount

@@ -19,7 +19,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.detail import DetailWeight
     from mild_compass.craft.values.hierarchy import Hierarchy
-    from mild_compass.plan.model import Frame, Paper, Study
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame, Study
     from mild_compass.plan.tones import ValuePlan
 
     Aims = tuple[tuple[float, float, float], ...]

@@ -17,7 +17,7 @@ from mild_compass.craft.values.reads import APART
 from mild_compass.craft.values.subjects import MELTS, Subject, subjects_of
 from mild_compass.plan.edits.departures import add_departure, next_id
 from mild_compass.plan.edits.values import change_edge, change_mass, next_mass_id, next_value_id
-from mild_compass.plan.model import Departure
+from mild_compass.plan.study import Departure
 from mild_compass.plan.tones import EdgeChange, MassChange
 
 if TYPE_CHECKING:

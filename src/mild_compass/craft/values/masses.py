@@ -28,7 +28,8 @@ if TYPE_CHECKING:
     from collections.abc import Hashable
 
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Frame, Paper, Study
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame, Study
     from mild_compass.plan.tones import ValuePlan
 
 _DISTRIBUTIONS: Memo[NDArray[np.float64]] = Memo(3)

@@ -23,7 +23,8 @@ if TYPE_CHECKING:
     from collections.abc import Hashable
 
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Frame, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame
     from mild_compass.plan.tones import ValuePlan
 
 # While thresholds are tried the smoothed and flattened pictures stay the same.

@@ -27,13 +27,14 @@ from mild_compass.craft.values.reads import (
     small_enough,
 )
 from mild_compass.plan.edits.departures import add_departure, next_id
-from mild_compass.plan.model import Departure
+from mild_compass.plan.study import Departure
 
 if TYPE_CHECKING:
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import Paper, Study
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Study
 
 ORDINALS = ("First", "Second", "Third")
 RIM_PULLS = 1.15  # times the picture's mean contrast: common practice, no published source

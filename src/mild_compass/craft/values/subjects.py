@@ -13,7 +13,7 @@ from mild_compass.craft.values.ranks import mean_lightness
 if TYPE_CHECKING:
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import Ring
+    from mild_compass.plan.study import Ring
 
 MOSTLY = 0.6  # of a shape inside a ring: then it is part of the subject
 MELTS = 0.5  # of the border under one step: then the subject melts into its ground

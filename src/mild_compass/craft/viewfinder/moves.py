@@ -21,12 +21,14 @@ from mild_compass.plan.framing import (
     stretch_of,
     widest_px,
 )
-from mild_compass.plan.model import STRETCH, Frame, Ground, Paper, Point
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.pictures import Ground, Point
+from mild_compass.plan.study import STRETCH, Frame
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.plan.model import Proportion
+    from mild_compass.plan.study import Proportion
 
 Handle = Literal["top left", "top", "top right", "right", "bottom right", "bottom", "bottom left", "left"]
 PLACES: dict[Handle, tuple[float, float]] = {

@@ -19,7 +19,7 @@ from mild_compass.plan.edits.departures import add_departure, next_id
 from mild_compass.plan.edits.viewfinder import move_frame
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import about
-from mild_compass.plan.model import Departure
+from mild_compass.plan.study import Departure
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.viewfinder.rules import Rules
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Frame
+    from mild_compass.plan.study import Frame
 
 JUDGED_PX = 160  # readings of the whole frame keep up with the hand; places are told to whole millimetres
 MOST_PATCHES = 2

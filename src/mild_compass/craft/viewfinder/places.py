@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from mild_compass.craft.geometry.lines import Box
-    from mild_compass.plan.model import School
+    from mild_compass.plan.study import School
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,7 +13,8 @@ from mild_compass.craft.viewfinder.sheet_readings import sheet_readings
 
 if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import Frame, Ground
+    from mild_compass.plan.pictures import Ground
+    from mild_compass.plan.study import Frame
 
 
 def share_kept(frame: Frame, photo: Ground) -> float:

@@ -17,7 +17,7 @@ from mild_compass.plan.framing import require_fitting
 if TYPE_CHECKING:
     from mild_compass.craft.worked import Worked
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Frame, Ring
+    from mild_compass.plan.study import Frame, Ring
 
 AHEAD_AND_BEHIND: dict[str, tuple[Side, Side]] = {
     "left": ("left", "right"),

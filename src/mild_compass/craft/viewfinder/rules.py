@@ -6,7 +6,7 @@ from dataclasses import dataclass, fields, replace
 from typing import TYPE_CHECKING, Literal
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import School, Study
+    from mild_compass.plan.study import School, Study
 
 Measure = Literal["%", "L*", "times"]
 

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.geometry.lines import Box
     from mild_compass.craft.viewfinder.rules import Rules
-    from mild_compass.plan.model import Ring, School
+    from mild_compass.plan.study import Ring, School
 
     Array = NDArray[np.float64]
 

@@ -17,7 +17,7 @@ from mild_compass.craft.viewfinder.tables import Tables
 from mild_compass.craft.viewfinder.wishes import Wishes, conflict, wishes_of
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import widest_px
-from mild_compass.plan.model import Frame
+from mild_compass.plan.study import Frame
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -26,7 +26,8 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.viewfinder.rules import Rules
-    from mild_compass.plan.model import Ground, Study
+    from mild_compass.plan.pictures import Ground
+    from mild_compass.plan.study import Study
 
     Array = NDArray[np.float64]
 

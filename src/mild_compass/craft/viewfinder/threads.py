@@ -9,7 +9,7 @@ import numpy as np
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from mild_compass.plan.model import Thread
+    from mild_compass.plan.study import Thread
 
 
 def _ruled(parts: int) -> list[list[list[float]]]:

@@ -9,7 +9,8 @@ from mild_compass.craft.geometry.lines import Box
 from mild_compass.plan.framing import widest_px
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Ground, Study
+    from mild_compass.plan.pictures import Ground
+    from mild_compass.plan.study import Study
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,7 @@ import numpy as np
 if TYPE_CHECKING:
     from mild_compass.craft.geometry.frame_map import FrameMap
     from mild_compass.craft.work.planned import WorkingOrder
-    from mild_compass.plan.model import Departure, Study
+    from mild_compass.plan.study import Departure, Study
 
 LEAST_SHARE = 0.3  # of a departure's own area that a step works on
 LINE_PX = 5

@@ -10,8 +10,10 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.structure import MOST_LINES
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Plan, Point, School
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.pictures import Point
     from mild_compass.plan.structure import BigLine, Construction, KeyPoint, LineStyle, OwnLine, Structure, ThemeEnd
+    from mild_compass.plan.study import School
 
 # What each school draws; "no grid" looks first and judges with the 14 lines afterwards.
 SCHOOL_ARMATURE: dict[School, tuple[Construction, ...]] = {

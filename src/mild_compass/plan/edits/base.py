@@ -8,7 +8,9 @@ from string import ascii_uppercase
 from typing import TYPE_CHECKING, Concatenate, ParamSpec
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import LogEntry, Plan, StationName, Study
+from mild_compass.plan.model import LogEntry, Plan
+from mild_compass.plan.stations import StationName
+from mild_compass.plan.study import Study
 
 if TYPE_CHECKING:
     from collections.abc import Callable

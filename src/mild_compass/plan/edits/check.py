@@ -10,7 +10,8 @@ from mild_compass.plan.edits.base import named
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import DrawingStage, DrawnPair, OwnDrawing, Plan, Point
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.pictures import DrawingStage, DrawnPair, OwnDrawing, Point
 
 SAME_MM = 4.0  # places nearer than that are one
 

@@ -7,8 +7,9 @@ from dataclasses import replace
 from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure, Plan
+from mild_compass.plan.model import Plan
 from mild_compass.plan.record import Outcome
+from mild_compass.plan.study import Departure
 
 
 def words_for(departure: Departure) -> str:

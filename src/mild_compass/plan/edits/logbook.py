@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING
 
 from mild_compass.plan.edits.base import Edit, named
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Acted, LogEntry, Plan, StationName
+from mild_compass.plan.model import Acted, LogEntry, Plan
 from mild_compass.plan.record import Answer
+from mild_compass.plan.stations import StationName
 
 if TYPE_CHECKING:
     from mild_compass.plan.record import AskedWhen, CameOut

@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING
 from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.guides import FocalSource, Guide, Light
-from mild_compass.plan.model import EdgeSet, Horizon, PerspectivePlan, Plan, SetKind, Study, TracedEdge
+from mild_compass.plan.model import Plan
+from mild_compass.plan.perspective import EdgeSet, Horizon, PerspectivePlan, SetKind, TracedEdge
+from mild_compass.plan.study import Study
 
 if TYPE_CHECKING:
     from collections.abc import Callable

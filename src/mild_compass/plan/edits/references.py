@@ -8,19 +8,12 @@ from math import hypot, radians, tan
 from mild_compass.plan.edits.base import current, named, next_study, with_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import (
-    BLANK,
-    Frame,
-    Ground,
-    Horizon,
-    Paper,
-    PerspectivePlan,
-    Plan,
-    Reference,
-    Standing,
-    Study,
-)
+from mild_compass.plan.model import Plan
+from mild_compass.plan.paper import Paper
+from mild_compass.plan.perspective import Horizon, PerspectivePlan
+from mild_compass.plan.pictures import BLANK, Ground, Reference, Standing
 from mild_compass.plan.sheet import BLANK_LAYERS, MeasurePlan
+from mild_compass.plan.study import Frame, Study
 from mild_compass.plan.tones import ReadsPlan
 
 

@@ -10,7 +10,8 @@ from mild_compass.plan.edits.base import current, named, with_study
 from mild_compass.plan.edits.references import begin_blank
 from mild_compass.plan.errors import PlanError, require_within
 from mild_compass.plan.guides import EYE_M
-from mild_compass.plan.model import Horizon, Plan
+from mild_compass.plan.model import Plan
+from mild_compass.plan.perspective import Horizon
 from mild_compass.plan.sheet import SheetLayer
 from mild_compass.plan.stage import VIEW_DEG, Screen, Stage, Thing
 from mild_compass.plan.stage_beginnings import BEGINNINGS

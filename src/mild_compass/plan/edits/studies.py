@@ -9,7 +9,8 @@ from mild_compass.plan.edits.base import current, named, next_study, with_study
 from mild_compass.plan.errors import PlanError
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Plan, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.study import Study
 
 
 @named("rename plan")

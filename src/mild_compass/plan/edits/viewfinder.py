@@ -8,10 +8,13 @@ from typing import TYPE_CHECKING
 from mild_compass.plan.edits.base import Edit, current, named, with_study
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import fitted, largest_frame, require_fitting
-from mild_compass.plan.model import KeepArea, RuleChange, Silenced
+from mild_compass.plan.study import KeepArea, RuleChange, Silenced
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Frame, Measured, Paper, Plan, Ring, School, StationName, Study, Thread
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.stations import StationName
+    from mild_compass.plan.study import Frame, Measured, Ring, School, Study, Thread
 
 
 def _paper_words(plan: Plan, *_: object) -> str:

@@ -10,7 +10,8 @@ from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import StationTime
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Plan, StationName
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.stations import StationName
     from mild_compass.plan.work import Sitting, StepChange, WorkPlan
 
 

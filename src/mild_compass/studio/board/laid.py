@@ -13,7 +13,7 @@ from mild_compass.studio.board.strokes import casing, pen
 from mild_compass.studio.painting import polygon
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.paper import Paper
     from mild_compass.studio.derived.checks import DrawnCheck
     from mild_compass.studio.words import Hold
 

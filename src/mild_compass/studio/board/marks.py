@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
     from PySide6.QtGui import QPainter
 
-    from mild_compass.plan.model import Departure, KeepArea, Ring, Study
+    from mild_compass.plan.study import Departure, KeepArea, Ring, Study
     from mild_compass.studio.board.sight import PhotoSight
 
 

@@ -24,7 +24,9 @@ from mild_compass.studio.painting import polygon
 if TYPE_CHECKING:
     from mild_compass.craft.drawing import Drawing
     from mild_compass.craft.reading import Place
-    from mild_compass.plan.model import Ground, Plan, Point, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.pictures import Ground, Point
+    from mild_compass.plan.study import Study
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.derived.looks import Looks, Way
     from mild_compass.studio.words import Fill, Hold, Mode

@@ -20,8 +20,9 @@ if TYPE_CHECKING:
     from mild_compass.craft.check.tones import DrawnTones
     from mild_compass.craft.geometry.lines import Box
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import OwnDrawing, Plan
+    from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.pictures import OwnDrawing
     from mild_compass.studio.derived.looks import Looks, Way
     from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session

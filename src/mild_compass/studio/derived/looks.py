@@ -22,8 +22,10 @@ if TYPE_CHECKING:
     from mild_compass.craft.values.masses import FlatMasses, Masses
     from mild_compass.craft.values.medium import MediumWork
     from mild_compass.plan.guides import Lens
-    from mild_compass.plan.model import Departure, Frame, Paper, Plan, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.paper import Paper
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.study import Departure, Frame, Study
     from mild_compass.plan.tones import ValuePlan
 
 Way = Literal["colour", "values", "squint"]

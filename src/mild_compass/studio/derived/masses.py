@@ -25,7 +25,9 @@ if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.values.detail import DetailWeight
     from mild_compass.craft.values.masses import FlatMasses, Masses
-    from mild_compass.plan.model import Frame, Paper, Plan, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame, Study
     from mild_compass.plan.tones import ValuePlan
     from mild_compass.studio.derived.looks import Looks, MassPaths
     from mild_compass.studio.derived.loop_scheduler import LoopScheduler

@@ -11,7 +11,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.armature.report import LockReport
     from mild_compass.craft.perspective.worked import WorkedPerspective
     from mild_compass.craft.stage.staged import Staged
-    from mild_compass.plan.model import Ground, Study
+    from mild_compass.plan.pictures import Ground
+    from mild_compass.plan.study import Study
     from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session
 

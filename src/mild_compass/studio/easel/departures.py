@@ -12,8 +12,8 @@ from mild_compass.plan.departure_kinds import kind_of
 from mild_compass.studio.widgets import Line, Wrapped, button
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Departure
     from mild_compass.plan.record import Outcome
+    from mild_compass.plan.study import Departure
 
 
 class DepartureBox(QWidget):

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from PySide6.QtCore import QEvent
     from PySide6.QtGui import QCloseEvent, QResizeEvent
 
-    from mild_compass.plan.model import Departure
+    from mild_compass.plan.study import Departure
     from mild_compass.studio.derived.work_order import DrawnOrder
     from mild_compass.studio.memory import Memory
     from mild_compass.studio.session import Session

@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, Signal
 
 from mild_compass.plan.edits.check import add_drawing, next_drawing_id
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import OwnDrawing
+from mild_compass.plan.pictures import OwnDrawing
 from mild_compass.plan.texts import clean_name
 from mild_compass.plan.times import now
 from mild_compass.studio.files.photos import Pasted, picture_on_clipboard
@@ -21,8 +21,9 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.check.pieces import PlanLine
     from mild_compass.craft.check.stand_in import HandName
-    from mild_compass.plan.model import DrawingStage, Plan
+    from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.pictures import DrawingStage
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.files.dialogs import Dialogs
     from mild_compass.studio.requests.jobs import Jobs

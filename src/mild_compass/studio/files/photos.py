@@ -10,8 +10,8 @@ from PySide6.QtCore import QBuffer, QIODevice, QObject, QTimer, Signal
 from PySide6.QtGui import QGuiApplication, QImage
 
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Reference
 from mild_compass.plan.photos import sha256_of
+from mild_compass.plan.pictures import Reference
 from mild_compass.plan.texts import clean_name
 from mild_compass.studio.derived.looks import THUMB_PX, Looks, colour_looks, small_rgb, thumbs_of
 

@@ -14,7 +14,7 @@ from mild_compass.studio.pages.rows import PictureRows, Tile
 if TYPE_CHECKING:
     from mild_compass.craft.geometry.lines import Box
     from mild_compass.craft.sheet.block_in import BlockStep
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.paper import Paper
     from mild_compass.studio.pages.parts import Parts
 
 LONGEST_PX = 420

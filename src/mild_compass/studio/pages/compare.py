@@ -14,7 +14,8 @@ from mild_compass.studio.derived.looks import comparison
 from mild_compass.studio.derived.thumbs import Thumbs
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Plan, Reference
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.pictures import Reference
     from mild_compass.studio.pages.parts import Parts
     from mild_compass.studio.words import Hold
 

@@ -16,7 +16,8 @@ if TYPE_CHECKING:
     from PySide6.QtCore import QRect
     from PySide6.QtGui import QImage, QPainter, QResizeEvent
 
-    from mild_compass.plan.model import Plan, Reference
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.pictures import Reference
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session

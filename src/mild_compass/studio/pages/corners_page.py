@@ -16,7 +16,7 @@ from mild_compass.studio.board.strokes import cased_line, casing, pen
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent
 
-    from mild_compass.plan.model import Point
+    from mild_compass.plan.pictures import Point
     from mild_compass.studio.derived.checks import DrawnCheck
     from mild_compass.studio.pages.parts import Parts
 

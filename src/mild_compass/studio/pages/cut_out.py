@@ -15,7 +15,7 @@ from mild_compass.studio.derived.looks import comparison
 from mild_compass.studio.derived.thumbs import Thumbs
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Point, Reference
+    from mild_compass.plan.pictures import Point, Reference
     from mild_compass.studio.pages.parts import Parts
 
 EDGE, STEP_PX = 24.0, 3.0

@@ -12,7 +12,7 @@ from mild_compass.studio.derived.thumbs import Thumbs
 from mild_compass.studio.pages.rows import PictureRows, Tile
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Study
+    from mild_compass.plan.study import Study
     from mild_compass.plan.tones import ValuePlan
     from mild_compass.studio.pages.parts import Parts
 

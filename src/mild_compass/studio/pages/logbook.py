@@ -24,7 +24,8 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.picture.load import Picture
     from mild_compass.memory.plan_index import Hit
-    from mild_compass.plan.model import Frame, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame
     from mild_compass.studio.pages.parts import Parts
 
 AT_ONCE = 200  # lines; those before are a click away

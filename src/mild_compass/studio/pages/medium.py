@@ -17,7 +17,8 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.values.masses import Masses
     from mild_compass.craft.values.medium import MediumWork
-    from mild_compass.plan.model import Frame, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame
     from mild_compass.plan.tones import EdgeChange, MediumPlan
     from mild_compass.studio.pages.parts import Parts
 

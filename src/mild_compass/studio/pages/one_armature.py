@@ -19,7 +19,9 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
 
     from mild_compass.craft.armature.judged import UnderArmature
-    from mild_compass.plan.model import Plan, Reference, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.pictures import Reference
+    from mild_compass.plan.study import Study
     from mild_compass.studio.pages.parts import Parts
     from mild_compass.studio.words import Hold
 

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.geometry.lines import Box
     from mild_compass.craft.sheet.block_in import BlockStep
     from mild_compass.craft.stage.how_to_draw import Way
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.paper import Paper
     from mild_compass.studio.pages.parts import Parts
 
 LEAST_PX, MOST_PX, SHARE, STEP_PX = 270, 640, 0.56, 40  # of a picture: sides, its share of the page's width

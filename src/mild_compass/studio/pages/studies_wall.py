@@ -10,7 +10,8 @@ from mild_compass.studio.derived.thumbs import Thumbs
 from mild_compass.studio.pages.rows import PictureRows, Tile
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import Plan, Study
+    from mild_compass.plan.model import Plan
+    from mild_compass.plan.study import Study
     from mild_compass.studio.pages.parts import Parts
     from mild_compass.studio.words import Hold
 

@@ -6,7 +6,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING, cast
 
 if TYPE_CHECKING:
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
     from mild_compass.studio.desk import Desk
     from mild_compass.studio.stations.instrument import Instrument
 

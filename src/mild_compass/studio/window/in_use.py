@@ -12,7 +12,7 @@ from mild_compass.plan.edits.work import with_time
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
     from mild_compass.studio.session import Session
 
 TICK_S, REST_S, WRITTEN_EACH_S = 5, 60, 60

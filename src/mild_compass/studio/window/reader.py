@@ -9,13 +9,13 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from mild_compass.craft.stations import STATIONS, readings_of, silenced_at, station, summary
 from mild_compass.plan.edits.logbook import acted_on
 from mild_compass.plan.edits.viewfinder import let_speak, silence
-from mild_compass.plan.model import Silenced
+from mild_compass.plan.study import Silenced
 from mild_compass.plan.times import now
 
 if TYPE_CHECKING:
     from mild_compass.craft.reading import Reading
     from mild_compass.craft.worked import Worked
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
     from mild_compass.studio.derived.computed import Computed
     from mild_compass.studio.requests.superseding import LatestWins
     from mild_compass.studio.session import Session

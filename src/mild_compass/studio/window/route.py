@@ -15,7 +15,7 @@ from mild_compass.studio.widgets import plain_tip
 if TYPE_CHECKING:
     from collections.abc import Mapping, Set
 
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
 
 
 class _Stop(QAbstractButton):

@@ -45,7 +45,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
 
     from mild_compass.craft.reading import Place
-    from mild_compass.plan.model import StationName
+    from mild_compass.plan.stations import StationName
     from mild_compass.studio.board.board import Board
     from mild_compass.studio.board.companion import Companion
     from mild_compass.studio.easel.easel import Easel

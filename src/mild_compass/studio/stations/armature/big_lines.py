@@ -32,7 +32,8 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.armature.lock_in import Locked
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Frame, Paper
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.study import Frame
     from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.board.tool import BoardPoint
     from mild_compass.studio.requests.jobs import Job

@@ -9,8 +9,8 @@ from mild_compass.craft.armature.constructions import EXPLAINED, ROOTS, titled
 from mild_compass.craft.viewfinder.rules import SCHOOL_WORDS
 from mild_compass.plan.edits.armature import choose_armature, follow_school, place_themes, style_construction
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import SCHOOLS
 from mild_compass.plan.structure import CONSTRUCTION_NAMES, MOST_NESTED, LineInk, ThemeEnd
+from mild_compass.plan.study import SCHOOLS
 from mild_compass.studio.stations.viewfinder.frame import FrameInstrument
 from mild_compass.studio.widgets import Choice, Names, Tick, form, number_entry, rule, soft
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, get_args
 
 from mild_compass.plan.edits.check import choose_drawing, remove_drawing, set_stage
-from mild_compass.plan.model import DrawingStage
+from mild_compass.plan.pictures import DrawingStage
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Names, Tick, button, form, rule, soft
@@ -13,7 +13,7 @@ from mild_compass.studio.widgets import Choice, Names, Tick, button, form, rule,
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.plan.model import OwnDrawing
+    from mild_compass.plan.pictures import OwnDrawing
 
 HANDS = (("steady", "steady"), ("ordinary", "ordinary"), ("clumsy", "clumsy"))
 STAGES: tuple[DrawingStage, ...] = get_args(DrawingStage)

@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 
 from mild_compass.plan.edits.check import mend, refuse, refuse_none, set_pair, unmend
 from mild_compass.plan.edits.logbook import add_note
-from mild_compass.plan.model import DrawnPair
+from mild_compass.plan.pictures import DrawnPair
 from mild_compass.plan.times import now
 from mild_compass.studio.board.marks import paint_word
 from mild_compass.studio.board.strokes import cased_line, pen
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from mild_compass.craft.check.checked import PartFound
-    from mild_compass.plan.model import OwnDrawing, Point
+    from mild_compass.plan.pictures import OwnDrawing, Point
     from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.board.tool import BoardPoint
     from mild_compass.studio.derived.checks import DrawnCheck

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.logbook.timeline import ITEM_KINDS, Wanted
 from mild_compass.craft.logbook.used import times
-from mild_compass.plan.model import STATION_NAMES
+from mild_compass.plan.stations import STATION_NAMES
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Line, Names, Sentence, Tick, button, form, rule, soft
 

@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.drawing import Dash
     from mild_compass.plan.edits.base import Edit
-    from mild_compass.plan.model import Point
+    from mild_compass.plan.pictures import Point
     from mild_compass.studio.board.sight import PhotoSight, Sight
     from mild_compass.studio.board.tool import BoardPoint
 

@@ -11,7 +11,8 @@ from mild_compass.craft.viewfinder.moves import turned_to
 from mild_compass.craft.worked import height_at_middle
 from mild_compass.plan.edits.perspective import set_horizon
 from mild_compass.plan.edits.viewfinder import move_frame
-from mild_compass.plan.model import TURN_DEG, Horizon
+from mild_compass.plan.perspective import Horizon
+from mild_compass.plan.study import TURN_DEG
 from mild_compass.studio.board.board import handle
 from mild_compass.studio.board.strokes import cased_line, pen
 from mild_compass.studio.desk import Desk

@@ -19,8 +19,9 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.perspective.lens import Bow
     from mild_compass.craft.picture.load import Picture
-    from mild_compass.plan.model import Ground, Plan
+    from mild_compass.plan.model import Plan
     from mild_compass.plan.photos import PhotoFolder
+    from mild_compass.plan.pictures import Ground
     from mild_compass.studio.requests.jobs import Job
     from mild_compass.studio.requests.owner import Owner
 

@@ -13,7 +13,7 @@ from mild_compass.craft.perspective.string_check import string_checks
 from mild_compass.craft.perspective.worked import homogeneous_on_sheet, told_focal_px
 from mild_compass.plan.edits.perspective import move_edge, next_letter, remove_edge, set_kind, take_sets, trace_edge
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import EdgeSet, SetKind, TracedEdge
+from mild_compass.plan.perspective import EdgeSet, SetKind, TracedEdge
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.loupe import paint_loupe
 from mild_compass.studio.board.marks import paint_word

@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING
 from mild_compass.plan.edits.departures import add_departure, next_id
 from mild_compass.plan.edits.stage import next_mark, set_down
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure, Point
+from mild_compass.plan.pictures import Point
 from mild_compass.plan.stage import SIDE_M, Stage, new_thing, row_of
+from mild_compass.plan.study import Departure
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Entry, Tick, form, number_entry, soft

@@ -22,7 +22,7 @@ from mild_compass.studio.widgets import Choice, Sentence, Tick, button, form, ru
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.plan.model import Reference
+    from mild_compass.plan.pictures import Reference
 
 SUGGESTED = "a pose, a bright patch …"
 

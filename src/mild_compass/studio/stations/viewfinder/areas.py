@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 
 from mild_compass.plan.edits.viewfinder import add_keep, change_keep
-from mild_compass.plan.model import KeepArea
+from mild_compass.plan.study import KeepArea
 from mild_compass.studio.board.board import near
 from mild_compass.studio.board.marks import paint_keep
 from mild_compass.studio.desk import Desk

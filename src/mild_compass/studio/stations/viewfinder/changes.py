@@ -20,8 +20,9 @@ from mild_compass.plan.edits.departures import (
     words_for,
 )
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Departure, Point
+from mild_compass.plan.pictures import Point
 from mild_compass.plan.record import Outcome
+from mild_compass.plan.study import Departure
 from mild_compass.studio.board.board import near
 from mild_compass.studio.board.marks import paint_departure, paint_lasso
 from mild_compass.studio.desk import Desk

@@ -19,7 +19,9 @@ if TYPE_CHECKING:
     from mild_compass.craft.picture.load import Picture
     from mild_compass.craft.viewfinder.search import Ask, Found
     from mild_compass.plan.errors import PlanError
-    from mild_compass.plan.model import Paper, Reference, Study
+    from mild_compass.plan.paper import Paper
+    from mild_compass.plan.pictures import Reference
+    from mild_compass.plan.study import Study
     from mild_compass.studio.pages.found_frames import FoundFrames
 
 OPPOSED: dict[Criterion, Criterion] = {"level": "one side", "one side": "level"}

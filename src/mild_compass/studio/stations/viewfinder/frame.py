@@ -22,7 +22,8 @@ from mild_compass.craft.viewfinder.readings import share_kept
 from mild_compass.craft.viewfinder.threads import THREADS
 from mild_compass.plan.edits.viewfinder import choose_threads, move_frame
 from mild_compass.plan.framing import is_beyond, largest_frame, on_photo, stretch_of, widest_px
-from mild_compass.plan.model import TURN_DEG, Frame, Ground, Proportion, Thread
+from mild_compass.plan.pictures import Ground
+from mild_compass.plan.study import TURN_DEG, Frame, Proportion, Thread
 from mild_compass.studio.board.board import handle, near
 from mild_compass.studio.board.marks import paint_wishes
 from mild_compass.studio.board.strokes import casing, pen

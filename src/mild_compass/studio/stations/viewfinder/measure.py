@@ -17,7 +17,7 @@ from mild_compass.craft.sheet_sizes.scaling import (
 )
 from mild_compass.plan.edits.viewfinder import choose_paper, measure_once
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Measured, MeasuredSpan
+from mild_compass.plan.study import Measured, MeasuredSpan
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Entry, LengthEntry, button, form, number_entry, rule, soft

@@ -14,7 +14,7 @@ from mild_compass.studio.widgets import Choice, Entry, LengthEntry, Tick, button
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.plan.model import Paper
+    from mild_compass.plan.paper import Paper
 
 SIDES = ("left", "top", "right", "bottom")
 

@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 
 from mild_compass.plan.edits.viewfinder import put_ring_first, remove_ring, ring_subject
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import Facing, Ring
+from mild_compass.plan.study import Facing, Ring
 from mild_compass.studio.board.marks import paint_ring
 from mild_compass.studio.desk import Desk
 from mild_compass.studio.stations.instrument import Instrument

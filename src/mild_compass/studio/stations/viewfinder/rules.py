@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from mild_compass.craft.viewfinder.rules import ADJUSTABLE, SCHOOL_WORDS, rules_of
 from mild_compass.plan.edits.viewfinder import choose_school, school_rules, set_rule
-from mild_compass.plan.model import SCHOOLS
+from mild_compass.plan.study import SCHOOLS
 from mild_compass.studio.stations.instrument import Instrument
 from mild_compass.studio.widgets import Choice, Entry, button, form, number_entry, soft
 

@@ -18,7 +18,7 @@ from mild_compass.studio.widgets import Choice, Sentence, Tick, button, form, nu
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-    from mild_compass.plan.model import Study
+    from mild_compass.plan.study import Study
     from mild_compass.studio.pages.studies_wall import StudiesWall, WallWay
 
 SHOWN: list[tuple[str, WallWay]] = [("colour", "colour"), ("values", "values"), ("masses", "masses")]
