@@ -55,7 +55,7 @@ def test_every_station_has_something_to_say_in_whole_sentences(demo):
     picture = study_picture(plan, study, photos)
     masses = find_masses(picture, study.frame, plan.paper, study.values)
     locks = lock_report(study, plan.ground(study), plan.paper)
-    worked = worked_study(plan, masses, picture=picture, locks=locks)
+    worked = worked_study(plan, masses=masses, picture=picture, locks=locks)
     told = {}
     for station in STATIONS:
         assert station.headline(worked)

@@ -92,7 +92,7 @@ def test_nearest_is_judged_by_the_logarithm_so_that_longer_and_shorter_weigh_the
 
 
 def test_try_it_trims_the_sheet_to_the_named_rectangle(plan):
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     assert worked is not None
     found = next(each for each in readings_of("armature", worked) if each.key == "nearest_ratio")
     assert found.number == pytest.approx(7.0)  # 390 x 267 to 3:2 is 390 x 260

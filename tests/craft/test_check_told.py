@@ -57,7 +57,7 @@ def checked(*parts: PartFound, whole: WholeFound = TRUE, places: tuple[PlaceFoun
 @pytest.fixture
 def worked(plan) -> Worked:
     """A study on A3 with a drawing of it."""
-    found = worked_study(replace(plan, drawings=(DRAWING,)), None)
+    found = worked_study(replace(plan, drawings=(DRAWING,)))
     assert found is not None
     return found
 
@@ -71,7 +71,7 @@ def told(worked: Worked, check: Checked | None, tones: DrawnTones | None = None)
 
 
 def test_without_a_drawing_it_says_how_to_begin_and_while_it_looks_nothing(plan, worked):
-    bare = worked_study(plan, None)
+    bare = worked_study(plan)
     assert headline(bare) == "no photo yet"
     assert "any phone" in told(bare, None)["no_drawing"]
     assert headline(worked) == "looking …"
@@ -150,7 +150,7 @@ def test_a_drawn_edge_is_held_against_the_string_to_its_point(worked):
     c, d = to_photo([[60.0, 180.0], [180.0, 160.0]]).tolist()
     sets = (EdgeSet("A", "level", (TracedEdge(*a, *b), TracedEdge(*c, *d))),)
     study = replace(worked.study, perspective=replace(worked.study.perspective, sets=sets))
-    again = worked_study(with_study(replace(worked.plan, drawings=(DRAWING,)), study), None)
+    again = worked_study(with_study(replace(worked.plan, drawings=(DRAWING,)), study))
     low = tuple(across(x, 100.0, 2.5 * (x - 60) / 120) for x in np.linspace(64, 176, 9))
     true = tuple(across(x, 100.0, 0.0) for x in np.linspace(64, 176, 9))
     (off,) = drawn_strings(checked(places=low), again)
@@ -228,7 +228,7 @@ def test_drawn_values_are_told_within_half_a_step_in_slanting_light(plan):
     grey = np.round(255 * _srgb(picture)).astype(np.uint8)
     study = replace(plan.study, values=ValuePlan(count=3, method="by hand", thresholds=(37.0, 63.0)))
     masses = study_masses(Picture(np.repeat(grey[..., None], 3, 2), 600, 400), study, plan.paper)
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     box = worked.frame_map.box
     paper = plan.paper
     wrong = {24.0: 38.0, 50.0: 50.0, 76.0: 62.0}

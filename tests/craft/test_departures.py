@@ -207,7 +207,7 @@ def test_masses_and_their_outlines_follow_a_departure(plan, photos):
 
 def test_the_sheet_lists_departures_as_a_layer_in_millimetres(plan):
     changed = planned(plan)
-    worked = worked_study(changed, None)
+    worked = worked_study(changed)
     layer = sheet_drawing(changed.study, changed.paper, worked.perspective, None, ("departures",)).layer("departures")
     points = np.concatenate([np.asarray(stroke.points_mm) for stroke in layer.strokes])
     box = worked.frame_map.box

@@ -35,7 +35,7 @@ def test_every_link_leads_to_a_heading_that_is_there(station):
 def test_what_the_demo_plans_say_is_explained(scene, tmp_path):
     """Readings that need neither masses nor a drawing; only counting notes needs no explanation."""
     plan = plan_of(scene, PhotoFolder(tmp_path))
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     for each in STATIONS:
         for reading in readings_of(each.name, worked):
             section = why(each.name, reading.key)

@@ -180,7 +180,7 @@ def told(*guides: Guide) -> dict[str, Reading]:
     for each in guides:
         plan = add_guide(each).change(plan)
     TRIED[:] = [plan]
-    return {each.label: each for each in guide_readings(worked_study(plan, None))}
+    return {each.label: each for each in guide_readings(worked_study(plan))}
 
 
 TRIED: list[Plan] = []
@@ -192,7 +192,7 @@ def test_a_wall_built_on_the_horizon_is_told_and_brought_down_to_the_ground():
     said = told(Guide("g", "box", ((1500.0, y + 2.0),), name="barn wall"))
     assert "on the horizon instead of on the ground" in said["Built on the horizon"].text
     better = said["Built on the horizon"].remedy.change(TRIED[-1])
-    assert [each.label for each in guide_readings(worked_study(better, None))] == []
+    assert [each.label for each in guide_readings(worked_study(better))] == []
     assert "Built on the horizon" not in told(Guide("g", "box", ((1500.0, y + 300.0),)))
 
 
@@ -201,7 +201,7 @@ def test_a_row_whose_gaps_stay_equal_is_told_and_closes_up():
     said = told(Guide("g", "row", feet, name="poplars"))
     assert "do not close up" in said["Gaps"].text
     better = said["Gaps"].remedy.change(TRIED[-1])
-    assert guide_readings(worked_study(better, None)) == []
+    assert guide_readings(worked_study(better)) == []
     third = better.study.perspective.guides[0].points[2]
     # On the ground the second post stands midway between the two others.
     worked = work_out(better.study.perspective, better.ground(better.study))

@@ -24,7 +24,7 @@ def worked(*things: Thing) -> Worked:
     plan = begin_blank().change(choose_paper(paper("A3", across=True)).change(Plan()))
     for thing in things:
         plan = set_down(thing).change(plan)
-    found = worked_study(plan, None)
+    found = worked_study(plan)
     assert found is not None
     return found
 
@@ -126,7 +126,7 @@ def test_every_kind_of_thing_is_told_by_what_its_row_says(row: KindOfThing):
 @pytest.mark.parametrize("name", BEGINNINGS)
 def test_every_beginning_has_steps_that_end_in_the_whole_drawing_and_a_pdf(name, way: Way):
     plan = begin_scene(name).change(Plan())
-    found = worked_study(plan, None)
+    found = worked_study(plan)
     assert found is not None
     steps = how_to_draw(found, way, "in")
     assert steps[0].title == "The horizon"

@@ -105,7 +105,7 @@ def test_dark_and_light_is_divided_at_otsus_threshold():
 def judged(plan: Plan, rgb: np.ndarray, ring: Ring | None = None, frame: Frame | None = None) -> Worked:
     assert plan.study is not None
     study = replace(plan.study, rings=(ring,) if ring else (), frame=frame or plan.study.frame)
-    worked = worked_study(with_study(plan, study), None, picture=Picture(rgb, 600, 400))
+    worked = worked_study(with_study(plan, study), picture=Picture(rgb, 600, 400))
     assert worked is not None
     return worked
 

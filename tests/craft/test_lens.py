@@ -314,7 +314,7 @@ def test_the_string_table_lists_edges_and_the_big_lines_that_run_to_a_point(plan
 def test_a_tipped_picture_offers_to_set_its_uprights_up(photos):
     plan = pumping_plan(photos)
     study, taken = plan.study, plan.ground(plan.study)
-    tipped = next(each for each in scene_readings(worked_study(plan, None)) if each.key == "tipped")
+    tipped = next(each for each in scene_readings(worked_study(plan)) if each.key == "tipped")
     assert tipped.number == pytest.approx(7, abs=1.5)
     after = tipped.remedy.apply(plan, NOON)
     again = work_out(after.study.perspective, taken).camera

@@ -203,7 +203,7 @@ def on_diagonal(plan, dx: float = 0.0, dy: float = 0.0) -> BigLine:
 
 def said(plan, key: str):
     report = lock_report(plan.study, plan.references[0], plan.paper)
-    worked = worked_study(plan, None, locks=report)
+    worked = worked_study(plan, locks=report)
     return next((each for each in readings_of("armature", worked) if each.key == key), None)
 
 
@@ -243,7 +243,7 @@ def test_the_verdict_counts_and_names_and_the_headline_too(plan):
     locked_plan = with_lines(small(plan), on_diagonal(small(plan)))
     assert "1 of 1" in said(locked_plan, "lock_in").text
     assert said(locked_plan, "chance_fourteen").unit == "p"
-    assert station("armature").headline(worked_study(locked_plan, None)) == "1 of 1 lock"
+    assert station("armature").headline(worked_study(locked_plan)) == "1 of 1 lock"
     assert said(plan, "lock_in").text.startswith("No big lines yet")
     outside = with_lines(small(plan), BigLine(0, 0, 20, 5))
     assert "outside the viewfinder" in said(outside, "lock_in").text

@@ -110,7 +110,7 @@ def worked(told, photos) -> Worked:
     from mild_compass.craft.picture.study_picture import study_picture
 
     picture = study_picture(told, told.study, photos)
-    made = worked_study(told, study_masses(picture, told.study, told.paper), picture=picture)
+    made = worked_study(told, masses=study_masses(picture, told.study, told.paper), picture=picture)
     assert made is not None
     return made
 

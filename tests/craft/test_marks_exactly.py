@@ -105,7 +105,7 @@ def test_the_squares_are_counted_and_the_cut_ones_told(plan, grid_mm, words):
     squared = replace(plan, paper=PAPER)
     sheet = replace(plan.study.sheet, grid_mm=grid_mm, grid_count=0)
     squared = with_study(squared, replace(plan.study, frame=Frame(0, 0, 600, 300), sheet=sheet))
-    steps = " ".join(transfer_guide(worked_study(squared, None), "squared grid").steps)
+    steps = " ".join(transfer_guide(worked_study(squared), "squared grid").steps)
     assert words in steps
 
 

@@ -104,14 +104,16 @@ def planned(plan, picture, frame, values: ValuePlan, **changes):
 def test_the_hardest_edge_is_told_where_it_is_not_at_the_focus_and_softened(plan, lit):
     picture, frame, masses = lit
     here = planned(plan, picture, frame, ValuePlan(2, smallest_mm2=20.0), reads=ReadsPlan((340.0, 140.0)))
-    row = next(each for each in readings(worked_study(here, masses)) if each.key == "hardest")
+    row = next(each for each in readings(worked_study(here, masses=masses)) if each.key == "hardest")
     assert row.verdict == "look"
     after = row.remedy.apply(here, NOON)
     assert after.study.values.edges[0].kind == "soft"
-    again = [each for each in readings(worked_study(after, masses)) if each.key == "hardest"]
+    again = [each for each in readings(worked_study(after, masses=masses)) if each.key == "hardest"]
     assert not again or again[0].number < row.number
     there = planned(plan, picture, frame, ValuePlan(2, smallest_mm2=20.0), reads=ReadsPlan((60.0, 140.0)))
-    assert next(each for each in readings(worked_study(there, masses)) if each.key == "hardest").verdict == "fine"
+    assert (
+        next(each for each in readings(worked_study(there, masses=masses)) if each.key == "hardest").verdict == "fine"
+    )
 
 
 def test_washes_say_which_edges_to_lose_while_wet(lit):
@@ -143,7 +145,7 @@ def test_the_lightest_lights_are_ranked_and_named_by_their_rings(plan, three_lig
     here = planned(plan, picture, frame, ValuePlan(2, smallest_mm2=20.0))
     rings = (Ring(80.0, 140.0, 40.0, 40.0, "funnel"), Ring(200.0, 140.0, 40.0, 40.0, "cloth"))
     here = replace(here, studies=(replace(here.study, rings=rings),))
-    row = next(each for each in readings(worked_study(here, masses)) if each.key == "lights")
+    row = next(each for each in readings(worked_study(here, masses=masses)) if each.key == "lights")
     assert row.text.startswith("1 funnel (L* 95), 2 cloth (L* 85), 3 the right")
     assert row.verdict == "fine"
     assert row.number == pytest.approx(95, abs=0.5)
@@ -159,7 +161,7 @@ def test_a_strip_between_two_darks_is_offered_to_be_joined_and_the_offer_holds(p
     (join, *_) = joins_of(masses, 20.0)
     assert (join.value, join.shapes) == (0, 2)
     here = planned(plan, picture, frame, asked)
-    row = next(each for each in readings(worked_study(here, masses)) if each.key == "join_1")
+    row = next(each for each in readings(worked_study(here, masses=masses)) if each.key == "join_1")
     assert "2 shapes instead of 3" in row.text
     after = row.remedy.apply(here, NOON)
     joined = find_masses(picture, frame, SHEET, after.study.values)
@@ -181,7 +183,7 @@ def test_a_subject_that_melts_into_its_ground_is_told_and_stood_off(plan):
     here = planned(plan, picture, frame, asked)
     rings = (Ring(100.0, 140.0, 60.0, 60.0, "jug"), Ring(280.0, 140.0, 60.0, 60.0, "plum"))
     here = replace(here, studies=(replace(here.study, rings=rings),))
-    rows = [each for each in readings(worked_study(here, masses)) if each.key.startswith("melts")]
+    rows = [each for each in readings(worked_study(here, masses=masses)) if each.key.startswith("melts")]
     assert [row.label for row in rows] == ["Plum and its ground"]
     after = rows[0].remedy.apply(here, NOON)
     assert after.study.departures[-1].kind in ("lighten", "darken")

@@ -258,7 +258,7 @@ def test_the_known_cameras_agree_with_the_projection_written_out():
 def test_readings_give_horizon_pins_and_strings_and_name_what_disagrees(plan):
     for segment in toward((-300, 150), [2, 8, 14, 20]):
         plan = trace_edge("A", TracedEdge(*map(float, segment.ravel()))).apply(plan, NOON)
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     assert worked is not None
     keys = [each.key for each in readings_of("perspective", worked)]
     assert {"horizon", "pin_A", "string_A1", "string_A4"} <= set(keys)
@@ -268,7 +268,7 @@ def test_readings_give_horizon_pins_and_strings_and_name_what_disagrees(plan):
     assert pin.number == pytest.approx(expected, abs=0.5)
 
     wrong = set_horizon(Horizon(190)).apply(plan, NOON)
-    worked = worked_study(wrong, None)
+    worked = worked_study(wrong)
     assert worked is not None
     found = next(each for each in readings_of("perspective", worked) if each.key == "horizon_A")
     assert "above the horizon set by hand" in found.text
@@ -280,7 +280,7 @@ def test_upright_edges_do_not_make_a_horizon(plan):
     for segment in toward((300, 9000), [268, 270, 272], 8700, 8950):
         plan = trace_edge("A", TracedEdge(*map(float, segment.ravel()))).apply(plan, NOON)
     plan = set_kind("A", "upright").apply(plan, NOON)
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     assert worked is not None
     assert worked.perspective.horizon is None
     assert "No horizon yet" in readings_of("perspective", worked)[0].text
@@ -290,6 +290,6 @@ def test_a_horizon_at_half_height_is_called_stiff(plan):
     assert plan.study is not None
     middle = plan.study.frame.y_px + plan.study.frame.height_px / 2
     study = replace(plan.study, perspective=replace(plan.study.perspective, horizon=Horizon(middle)))
-    worked = worked_study(with_study(plan, study), None)
+    worked = worked_study(with_study(plan, study))
     assert worked is not None
     assert readings_of("perspective", worked)[0].verdict == "look"

@@ -354,7 +354,7 @@ def card(tmp_path_factory):
 
     photos = PhotoFolder(tmp_path_factory.mktemp("photos"))
     plan = plan_of("pumping-station", photos)
-    worked = worked_study(plan, None, picture=study_picture(plan, plan.study, photos))
+    worked = worked_study(plan, picture=study_picture(plan, plan.study, photos))
     return own_card(worked), worked
 
 

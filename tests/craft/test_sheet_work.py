@@ -185,7 +185,7 @@ def test_pencil_greys_make_construction_paler_and_thinner_than_what_stays():
 def test_what_is_to_be_lifted_is_named_among_the_readings(plan):
     for staying, named in ((("lines",), False), ((), True)):
         sheet = replace(plan.study.sheet, layers=("frame", "grid", "lines"), staying=staying)
-        worked = worked_study(change_sheet(sheet).apply(plan, NOON), None)
+        worked = worked_study(change_sheet(sheet).apply(plan, NOON))
         (lift,) = [each for each in readings(worked) if each.key == "lift"]
         assert "squared grid" in lift.text
         assert ("lines from the photo" in lift.text) is named
@@ -253,7 +253,7 @@ def test_with_nothing_to_draw_the_order_is_only_the_halves(plan):
 @pytest.mark.parametrize("method", METHODS)
 def test_every_method_says_what_to_print_and_in_which_order_for_this_plan(plan, method):
     plan = change_sheet(replace(plan.study.sheet, pages="A4", layers=("frame", "lines", "horizon"))).apply(plan, NOON)
-    guide = transfer_guide(worked_study(plan, None), method)
+    guide = transfer_guide(worked_study(plan), method)
     assert guide.settings.mirrored == (method == "graphite tracing")
     assert guide.to_print
     assert len(guide.steps) >= 4
@@ -267,7 +267,7 @@ def test_every_method_says_what_to_print_and_in_which_order_for_this_plan(plan, 
 def test_the_guide_says_where_the_frame_lies_even_where_it_does_not_fill_the_margins(plan):
     frame = replace(plan.study.frame, proportion="free", width_px=200.0, height_px=200.0)
     study = replace(plan.study, frame=frame)
-    worked = worked_study(replace(plan, studies=(study,)), None)
+    worked = worked_study(replace(plan, studies=(study,)))
     box = worked.frame_map.box
     assert box.left > 60
     (first, *_) = transfer_guide(worked, "freehand").steps
@@ -276,9 +276,9 @@ def test_the_guide_says_where_the_frame_lies_even_where_it_does_not_fill_the_mar
 
 
 def test_a_motif_changes_the_graphite_guide(plan):
-    before = transfer_guide(worked_study(plan, None), "graphite tracing").steps
+    before = transfer_guide(worked_study(plan), "graphite tracing").steps
     motif = Motif(SQUARE, (MotifPlace(50, 50), MotifPlace(90, 50, flipped=True)), copies_per_load=2)
-    after = transfer_guide(worked_study(set_motif(motif).apply(plan, NOON), None), "graphite tracing")
+    after = transfer_guide(worked_study(set_motif(motif).apply(plan, NOON)), "graphite tracing")
     assert "motif" in after.settings.layers
     assert any("2 times, 1 from the front and 1 turned over" in step for step in after.steps)
     assert after.steps != before

@@ -425,7 +425,7 @@ def told(*things: Thing, eye_m: float = 1.6, **where: float) -> dict[str, Readin
     assert plan.study is not None
     plan = widen(where.get("view", 60.0)).change(plan)
     plan = raise_eye(eye_m).change(stand(where.get("x", 0.0), where.get("y", 0.0), 0.0).change(plan))
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     assert worked is not None
     assert plan.study is not None
     found = {row.key: row for row in stage_readings(worked)}
@@ -442,7 +442,7 @@ TRIED: list[Plan] = []
 def again(row: Reading) -> dict[str, Reading]:
     """The readings once its remedy has been tried."""
     assert row.remedy is not None
-    worked = worked_study(row.remedy.change(TRIED[-1]), None)
+    worked = worked_study(row.remedy.change(TRIED[-1]))
     assert worked is not None
     return {each.key: each for each in stage_readings(worked)}
 
@@ -533,7 +533,7 @@ def test_a_cut_out_shows_its_photo_within_its_outline_in_the_stages_values(tmp_p
     plan = set_light(Light("sun", 0.0, 30.0)).change(set_down(figure).change(plan))
     assert plan.study is not None
     picture = study_picture(plan, plan.study, photos)
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     assert worked is not None
     assert worked.perspective.camera is not None
     spots = worked.perspective.camera.seen([[0, 6, 1.5], [0.9, 6, 1.5], [1.4, 6, 1.5]]) * picture.scale
@@ -640,7 +640,7 @@ def test_a_row_is_spaced_by_diagonals_through_middles():
 def test_construction_is_a_layer_to_lift_in_the_drawing():
     plan = set_down(one("house", 0.0, 12.0, turn_deg=30.0, name="the barn")).change(begin_blank().change(Plan()))
     plan = set_horizon(Horizon(0.4 * plan.ground(plan.study).height_px)).change(plan)
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     layers = ("stage", "stage construction")
     drawing = sheet_drawing(plan.study, plan.paper, worked.perspective, None, layers)
     named = [(layer.name, layer.title) for layer in drawing.layers]
@@ -708,7 +708,7 @@ def test_the_stages_own_points_have_pins_ticks_and_strings():
     plan = set_down(one("block", 0.0, 12.0, turn_deg=30.0)).change(begin_blank().change(Plan()))
     plan = set_horizon(Horizon(0.4 * plan.ground(plan.study).height_px)).change(plan)
     plan = widen(60.0).change(plan)
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     perspective, frame_map = worked.perspective, worked.frame_map
     focal = perspective.camera.focal.px
     found = points_on_sheet(perspective, frame_map)

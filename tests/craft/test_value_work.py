@@ -274,12 +274,12 @@ def planned(plan: Plan, values: np.ndarray):
 
 def test_quietening_a_competitor_makes_the_other_lead(plan: Plan):
     plan, picture = planned(plan, spots((0.3, 0.5, 10, 98), (0.7, 0.5, 10, 92)))
-    rows = {row.key: row for row in read_readings(worked_study(plan, None, picture=picture))}
+    rows = {row.key: row for row in read_readings(worked_study(plan, picture=picture))}
     assert rows["read_2"].verdict == "look"
     assert rows["hierarchy"].verdict == "look"
     after = rows["read_2"].remedy.apply(plan, NOON)
     quiet = departed(picture, after.study.departures, {})
-    again = {row.key: row for row in read_readings(worked_study(after, None, picture=quiet))}
+    again = {row.key: row for row in read_readings(worked_study(after, picture=quiet))}
     assert again["hierarchy"].number > rows["hierarchy"].number + 0.2
     assert again["hierarchy"].verdict == "fine"
 
@@ -289,13 +289,13 @@ def test_lowering_the_first_read_moves_it(plan: Plan):
     frame_map = FrameMap.of(plan.study.frame, plan.paper)
     before = study_reads(picture, plan.study, plan.paper, frame_map).reads[0]
     plan = set_focus((0.7 * 300, 100.0)).apply(plan, NOON)
-    focus = next(row for row in read_readings(worked_study(plan, None, picture=picture)) if row.key == "focus")
+    focus = next(row for row in read_readings(worked_study(plan, picture=picture)) if row.key == "focus")
     assert (focus.number, focus.verdict) == (2, "look")
     after = focus.remedy.apply(plan, NOON)
     quiet = departed(picture, after.study.departures, {})
     moved = study_reads(quiet, after.study, plan.paper, frame_map).reads[0]
     assert (before.x < 0.5, moved.x > 0.5) == (True, True)
-    focus = next(row for row in read_readings(worked_study(after, None, picture=quiet)) if row.key == "focus")
+    focus = next(row for row in read_readings(worked_study(after, picture=quiet)) if row.key == "focus")
     assert focus.verdict == "fine"
 
 
@@ -309,7 +309,7 @@ def test_a_marked_face_counts_more_than_its_contrast(plan: Plan):
 
 def test_an_even_picture_has_no_read_and_says_so(plan: Plan):
     plan, picture = planned(plan, np.full((200, 300), 50.0))
-    (only,) = read_readings(worked_study(plan, None, picture=picture))
+    (only,) = read_readings(worked_study(plan, picture=picture))
     assert "Nothing stands out" in only.text
     assert hierarchy([]) == 1
 
@@ -317,7 +317,7 @@ def test_an_even_picture_has_no_read_and_says_so(plan: Plan):
 def test_bright_corners_pull_the_eye_out(plan: Plan):
     values = spots((0.5, 0.5, 8, 80), (0.03, 0.04, 22, 98), (0.97, 0.04, 22, 98), (0.03, 0.96, 22, 5))
     plan, picture = planned(plan, values)
-    rows = {row.key: row for row in read_readings(worked_study(plan, None, picture=picture))}
+    rows = {row.key: row for row in read_readings(worked_study(plan, picture=picture))}
     assert rows["corner_pull"].verdict == "look"
     quiet = departed(picture, corner_gradations(plan), {})
     assert lightness(quiet.rgb)[2, 290] < values[2, 290] - 12
@@ -408,5 +408,5 @@ def test_washes_go_from_light_to_dark_and_the_whites_have_a_masking_line(bench):
 
 def test_the_masses_are_named_in_words(bench, plan: Plan):
     assert in_words(bench).startswith("Two big shapes, the largest middle")
-    keys = [row.key for row in readings(worked_study(plan, bench))]
+    keys = [row.key for row in readings(worked_study(plan, masses=bench))]
     assert {"shapes", "dark_share"} <= set(keys)

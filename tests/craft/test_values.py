@@ -193,7 +193,7 @@ def test_readings_name_each_value_and_warn_of_equal_halves(plan):
     pixels = np.zeros((267, 390, 3), np.uint8)
     pixels[:, 195:] = 220
     found = find_masses(picture_of(pixels), Frame(0, 0, 390, 267), SHEET, ValuePlan(count=2))
-    worked = worked_study(plan, found)
+    worked = worked_study(plan, masses=found)
     assert worked is not None
     readings = {each.key: each for each in readings_of("values", worked)}
     assert readings["share_dark"].number == pytest.approx(50, abs=0.3)

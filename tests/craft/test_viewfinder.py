@@ -71,7 +71,7 @@ def test_scaling_about_the_centre_keeps_the_centre_where_there_is_room():
 def worked_with(plan: Plan, frame: Frame | None = None, ring: Ring | None = None) -> Worked:
     assert plan.study is not None
     study = replace(plan.study, frame=frame or plan.study.frame, rings=(ring,) if ring else ())
-    worked = worked_study(with_study(plan, study), None)
+    worked = worked_study(with_study(plan, study))
     assert worked is not None
     return worked
 

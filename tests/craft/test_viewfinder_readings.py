@@ -35,7 +35,7 @@ from mild_compass.plan.study import SCHOOLS, Frame, KeepArea, Measured, Ring, Si
 
 def worked_with(plan: Plan, **changes) -> Worked:
     assert plan.study is not None
-    worked = worked_study(with_study(plan, replace(plan.study, **changes)), None)
+    worked = worked_study(with_study(plan, replace(plan.study, **changes)))
     assert worked is not None
     return worked
 
@@ -133,7 +133,7 @@ def test_a_stretch_says_what_becomes_of_a_circle(plan):
 def test_a_length_measured_once_gives_the_factor_for_all(plan):
     """A length of 165 on a reference drawn at twice the size is 330: common practice, no published source."""
     measured = measure_once(Measured("frame width", plan.paper.picture_width_mm / 2)).apply(plan, NOON)
-    assert said(worked_study(measured, None), "measured").number * 165 == pytest.approx(330)
+    assert said(worked_study(measured), "measured").number * 165 == pytest.approx(330)
     with pytest.raises(PlanError):
         Measured("frame width", 0.0)
 
@@ -149,7 +149,7 @@ def test_several_rings_are_told_in_their_order_and_only_the_first_is_the_subject
     assert "pier" in said(worked, "placement_2").text
     other = put_ring_first(1).apply(worked.plan, NOON)
     assert [ring.name for ring in other.study.rings] == ["pier", "ferry"]
-    assert said(worked_study(other, None), "placement").verdict == "fine"
+    assert said(worked_study(other), "placement").verdict == "fine"
 
 
 def test_a_flip_turns_the_way_a_subject_faces(plan):
@@ -167,7 +167,7 @@ def test_where_the_photo_has_no_room_ahead_try_it_reaches_onto_bare_paper(plan):
     worked = worked_with(plan, frame=frame, rings=(Ring(540, 140, 20, 30, "ferry", "right"),))
     lead = said(worked, "lead_room")
     assert "bare paper" in lead.text
-    after = worked_study(lead.remedy.change(worked.plan), None)
+    after = worked_study(lead.remedy.change(worked.plan))
     assert said(after, "lead_room").number > 1
     assert said(after, "bare_right").number > 0
 
@@ -238,9 +238,9 @@ def test_every_school_has_rules_and_the_artists_own_come_on_top(plan):
 
 def test_a_silenced_reading_is_gone_from_this_study_only_until_it_speaks_again(plan):
     quiet = silence(Silenced("viewfinder", "sharpness", "I draw from life"), "Printed sharpness").apply(plan, NOON)
-    assert said(worked_study(quiet, None), "sharpness") is None
-    assert silenced_at("viewfinder", worked_study(quiet, None)) == 1
-    assert silenced_at("values", worked_study(quiet, None)) == 0
+    assert said(worked_study(quiet), "sharpness") is None
+    assert silenced_at("viewfinder", worked_study(quiet)) == 1
+    assert silenced_at("values", worked_study(quiet)) == 0
     assert "I draw from life" in quiet.log[-1].text
     again = let_speak("viewfinder").apply(quiet, NOON)
-    assert said(worked_study(again, None), "sharpness") is not None
+    assert said(worked_study(again), "sharpness") is not None

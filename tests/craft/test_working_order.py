@@ -117,7 +117,7 @@ def glasshouse(tmp_path_factory) -> Worked:
     plan = plan_of("glasshouse", photos)
     plan = replace(plan, work=WorkPlan())
     picture = study_picture(plan, plan.study, photos)
-    worked = worked_study(plan, study_masses(picture, plan.study, plan.paper), picture=picture)
+    worked = worked_study(plan, masses=study_masses(picture, plan.study, plan.paper), picture=picture)
     assert worked is not None
     return worked
 
@@ -202,7 +202,7 @@ def test_own_minutes_and_drying_are_taken_and_a_step_left_out_is_passed_over(gla
 
 
 def test_without_masses_the_order_is_that_of_the_drawing():
-    worked = worked_study(begin_blank().apply(Plan(), NOON), None)
+    worked = worked_study(begin_blank().apply(Plan(), NOON))
     order = working_order(worked)
     assert {step.key for step in order.steps} == {"tape", "prepare", "transfer", "check", "lift lines", "untape"}
     assert order.in_order[-1].key == "untape"

@@ -240,7 +240,7 @@ def test_the_pages_beside_the_easel_carry_the_numbers_and_go_on_when_full(plan, 
 
 
 def test_guide_and_steps_are_pages_with_their_words(plan, photos):
-    guide = transfer_guide(worked_study(plan, None), "squared grid")
+    guide = transfer_guide(worked_study(plan), "squared grid")
     document = pdfium.PdfDocument(guide_pdf("Quay", guide))
     text = document[0].get_textpage().get_text_bounded()
     document.close()

@@ -72,7 +72,7 @@ opened = cache(Opened)
 
 
 def worked_without(plan: Plan) -> Worked:
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     assert worked is not None
     return worked
 
@@ -80,7 +80,7 @@ def worked_without(plan: Plan) -> Worked:
 def readings(one: Opened) -> Iterator[str]:
     plan, study = one.plan, one.study
     locks = lock_report(study, plan.ground(study), plan.paper)
-    worked = worked_study(plan, one.masses, picture=one.picture, locks=locks)
+    worked = worked_study(plan, masses=one.masses, picture=one.picture, locks=locks)
     assert worked is not None
     for station in STATIONS:
         yield f"= {station.headline(worked)}"

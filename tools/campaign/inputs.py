@@ -149,7 +149,7 @@ def _draw(plan: Plan) -> bytes:
     study = plan.study
     if study is None:
         return b""
-    worked = worked_study(plan, None)
+    worked = worked_study(plan)
     assert worked is not None
     for station in STATIONS:
         station.headline(worked)
@@ -208,7 +208,7 @@ def words(tally: Tally, hand: random.Random, seconds: float, most: int) -> None:
         for row in csv.DictReader(io.StringIO(measures_csv(plan))):
             assert not row["name"].startswith(("=", "+", "-", "@", "\t"))
         assert "<" not in logbook_markdown(plan).replace("\\<", "")
-        worked = worked_study(plan, None)
+        worked = worked_study(plan)
         assert worked is not None
         drawing = sheet_drawing(study, plan.paper, worked.perspective, None, ("measures", "frame"))
         printed = Printed(plan.name, plan.paper, drawing, None, worked.frame_map.box)

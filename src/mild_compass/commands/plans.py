@@ -115,6 +115,6 @@ def _worked(path: Path, with_masses: bool) -> Worked:
         picture = study_picture(plan, study, photos) if plan.has_picture(study) else None
         masses = study_masses(picture, study, plan.paper) if picture is not None and with_masses else None
     locks = lock_report(study, plan.ground(study), plan.paper)
-    worked = with_order(worked_study(plan, masses, picture=picture, locks=locks))
+    worked = with_order(worked_study(plan, masses=masses, picture=picture, locks=locks))
     assert worked is not None
     return worked

@@ -79,7 +79,8 @@ def height_at_middle(horizon: HorizonLine, frame_map: FrameMap) -> float:
 
 def worked_study(
     plan: Plan,
-    masses: Masses | None,
+    *,
+    masses: Masses | None = None,
     output: OutputSettings = USUAL_OUTPUT,
     perspective: WorkedPerspective | None = None,
     picture: Picture | None = None,

@@ -48,6 +48,6 @@ def check_photo(
     drawing = next(each for each in plan.drawings if each.id == drawing.id)
     picture = study_picture(plan, study, photos) if plan.has_picture(study) else None
     found = study_check(rgb, plan, drawing, picture, with_values=True)
-    told = worked_study(plan, None, picture=picture, check=found.checked, tones=found.tones)
+    told = worked_study(plan, picture=picture, check=found.checked, tones=found.tones)
     assert told is not None
     return found.checked, [f"{reading.verdict:5} {reading.text}" for reading in readings_of("check", told)]

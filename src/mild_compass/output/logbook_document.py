@@ -49,10 +49,10 @@ def worked_out(plan: Plan, photos: PhotoFolder, check: Callable[[], None] = lamb
     check()
     drawing = plan.drawing
     if drawing is None:
-        return with_order(worked_study(plan, masses, picture=picture))
+        return with_order(worked_study(plan, masses=masses, picture=picture))
     rgb = read_full(photos.read(drawing.sha256, drawing.name), drawing.name)
     found = study_check(rgb, plan, drawing, picture, drawing.stage in TONED)
-    return with_order(worked_study(plan, masses, picture=picture, check=found.checked, tones=found.tones))
+    return with_order(worked_study(plan, masses=masses, picture=picture, check=found.checked, tones=found.tones))
 
 
 def logbook_blocks(plan: Plan, worked: Worked | None, photos: PhotoFolder, pictures: bool = True) -> list[Block]:

@@ -63,7 +63,7 @@ def planned_lines(
 
 def study_lines(plan: Plan, picture: Picture | None) -> tuple[PlanLine, ...]:
     """The same from a plan and its study's picture; no outlines of masses."""
-    worked = worked_study(plan, None, picture=picture)
+    worked = worked_study(plan, picture=picture)
     assert worked is not None
     lines = None
     if picture is not None and plan.ground(worked.study).is_photo:

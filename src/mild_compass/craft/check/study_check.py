@@ -102,7 +102,7 @@ def study_check(
     """A photo (h, w, 3) of the drawing against the plan's current study, whose picture is given where it has one."""
     study = plan.study
     assert study is not None
-    worked = worked_study(plan, None, picture=picture)
+    worked = worked_study(plan, picture=picture)
     assert worked is not None
     lines = masses = None
     if picture is not None:

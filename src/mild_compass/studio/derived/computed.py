@@ -194,12 +194,24 @@ class Computed(QObject):
         from mild_compass.craft.worked import worked_study
 
         picture = self.looks.picture if self.looks and self.looks.complete else None
-        masses, measured = self._masses.now, self._masses.measured.value is not None
-        output, perspective = self._settings.output, self.perspective()
+        masses = self._masses.now
         drawn = self.work_order.made.last
         order = drawn[1].order if drawn is not None and drawn[0][1] is masses else None
-        rest = (*self.checks.told(), self._memory.own_times, order, self._memory.elsewhere)
-        return worked_study(self.plan, masses, output, perspective, picture, self.locks, measured, *rest)
+        check, tones = self.checks.told()
+        return worked_study(
+            self.plan,
+            masses=masses,
+            output=self._settings.output,
+            perspective=self.perspective(),
+            picture=picture,
+            locks=self.locks,
+            measured=self._masses.measured.value is not None,
+            check=check,
+            tones=tones,
+            own=self._memory.own_times,
+            order=order,
+            elsewhere=self._memory.elsewhere,
+        )
 
     def refresh(self) -> None:
         """Look what the plan needs now and ask for what is missing."""
