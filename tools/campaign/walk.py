@@ -20,7 +20,7 @@ from typing import TYPE_CHECKING
 import psutil
 from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog
 
 from mild_compass.demo import SCENES
 from mild_compass.studio.application import application, load_demo, make_window
@@ -163,6 +163,20 @@ class Hand:
             QApplication.sendEvent(self.window.board, QKeyEvent(kind, key, Qt.KeyboardModifier.NoModifier))
 
 
+def ask_nobody() -> None:
+    """Whatever dialog comes up is closed at once."""
+    nothing: dict[str, object] = {
+        "getOpenFileName": ("", ""),
+        "getOpenFileNames": ([], ""),
+        "getSaveFileName": ("", ""),
+        "getExistingDirectory": "",
+    }
+    for name, answer in nothing.items():
+        setattr(QFileDialog, name, staticmethod(lambda *_, answer=answer, **__: answer))
+    QInputDialog.getText = staticmethod(lambda *_, **__: ("", False))
+    QDialog.exec = lambda *_: 0
+
+
 def settle(window: Window, app: QApplication, watch: Watch) -> None:
     """Until the window rests, or for some seconds."""
     until = time.monotonic() + PATIENCE_S
@@ -177,6 +191,7 @@ def settle(window: Window, app: QApplication, watch: Watch) -> None:
 def walk(folder: Path, seed: int, seconds: float) -> dict:
     """Walk for so long; what it came to."""
     app = application()
+    ask_nobody()
     window = make_window(app, folder / "open", Preferences(chrome="light"))
     window.resize(1280, 800)
     window.show()
