@@ -14,10 +14,12 @@ from mild_compass.plan import archive, coding
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.model import Plan
 from mild_compass.plan.workspace import Claim, Workspace, leftovers
+from mild_compass.studio.requests import heap
 from mild_compass.studio.requests.jobs import CancelToken, Jobs
 from mild_compass.studio.requests.journal import Journal
 from mild_compass.studio.requests.owner import Owner
 from mild_compass.studio.requests.superseding import LatestWins
+from mild_compass.studio.requests.threads import Threads
 
 HERE = Owner("workspace", "study-1", "photo-1")
 SOON = 5000
@@ -378,3 +380,15 @@ def test_marks_and_folders_that_a_kill_left_behind_are_cleared_away(tmp_path: Pa
     assert leftovers(tmp_path) == []
     assert len(list(tmp_path.iterdir())) == 1, "only the mark that is held"
     held.release()
+
+
+def test_memory_that_is_free_is_given_back_once_nothing_is_worked_on(qtbot: QtBot, monkeypatch):
+    given: list[int] = []
+    monkeypatch.setattr(heap, "_TRIM", lambda _: given.append(1))
+    monkeypatch.setattr(heap, "REST_S", 0.05)
+    threads = Threads("test", 2)
+    for _ in range(20):
+        threads.start(lambda: None)
+    qtbot.waitUntil(lambda: bool(given), timeout=10_000)
+    assert len(given) < 5, "not for every task"
+    threads.end(1.0, None)

@@ -24,6 +24,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog
 
 from mild_compass.demo import SCENES
 from mild_compass.studio.application import application, load_demo, make_window
+from mild_compass.studio.requests.heap import REST_S
 from mild_compass.studio.settings.preferences import Preferences
 from mild_compass.studio.widgets import Choice, Entry, Tick
 from mild_compass.studio.words import STATION_VIEWS
@@ -210,6 +211,7 @@ def walk(folder: Path, seed: int, seconds: float) -> dict:
     watch.call_off()
     window.session.new()
     settle(window, app, watch)
+    time.sleep(2 * REST_S)
     closed = round(process.memory_info().rss / MB)
     window.close_down()
     stops = {cause: sorted(round(1000 * each) for each in took) for cause, took in watch.stops.items()}

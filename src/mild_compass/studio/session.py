@@ -17,6 +17,7 @@ from mild_compass.plan.identity import with_id
 from mild_compass.plan.model import Plan
 from mild_compass.plan.times import now
 from mild_compass.plan.workspace import Claim, Workspace
+from mild_compass.studio.requests.heap import give_back_soon
 from mild_compass.studio.requests.journal import Journal
 from mild_compass.studio.requests.owner import Owner
 
@@ -179,6 +180,7 @@ class Session(QObject):
         self.workspace, self.file = workspace, file
         self._history, self._preview = History(plan), None
         STORE.forget()  # what was made of the plan before
+        give_back_soon()
         self._saved = plan if saved else NEVER_SAVED
         self._claim_file()
         if not saved:

@@ -14,6 +14,8 @@ from threading import Condition, Thread
 from time import monotonic
 from typing import TYPE_CHECKING
 
+from mild_compass.studio.requests.heap import give_back_soon
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 
@@ -86,3 +88,6 @@ class Threads:
                 with self._lock:
                     self._running -= 1
                     self._lock.notify_all()
+                    rests = not self._running and not self._tasks and not self._ended
+                if rests:
+                    give_back_soon()
