@@ -382,7 +382,7 @@ def test_marks_and_folders_that_a_kill_left_behind_are_cleared_away(tmp_path: Pa
     held.release()
 
 
-def test_memory_that_is_free_is_given_back_once_nothing_is_worked_on(qtbot: QtBot, monkeypatch):
+def test_memory_that_is_free_is_given_back_after_work(qtbot: QtBot, monkeypatch):
     given: list[int] = []
     monkeypatch.setattr(heap, "_TRIM", lambda _: given.append(1))
     monkeypatch.setattr(heap, "REST_S", 0.05)
