@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import subprocess
 import sys
 import venv
@@ -19,7 +20,22 @@ SCREEN = (
     "libxcb-cursor.so.0",
     "libfontconfig.so.1",
 )
-LEFT_OUT = ("tkinter", "matplotlib", "IPython", "pytest", "PIL.ImageTk")
+LEFT_OUT = ("tkinter", "matplotlib", "IPython", "pytest", "PIL.ImageTk", "ezdxf.acc")
+# What comes along and is never used: words of Qt in other languages, screens without a desktop, the network.
+USELESS = (
+    "PySide6/Qt/translations",
+    "PySide6/Qt/plugins/egldeviceintegrations",
+    "PySide6/Qt/plugins/networkinformation",
+    "PySide6/Qt/plugins/tls",
+    "PySide6/Qt/plugins/platformthemes/libqgtk3.so",
+    *(
+        f"PySide6/Qt/plugins/platforms/libq{name}.so"
+        for name in ("eglfs", "linuxfb", "minimalegl", "vnc", "vkkhrdisplay")
+    ),
+    "cv2/data",
+    "ezdxf/acc",
+)
+STRIPPED = "libpython*.so*"  # those below *.libs are patched, and stripping would break them
 
 
 def make_folder() -> None:
@@ -45,9 +61,19 @@ def make_folder() -> None:
             sys.exit(f"{name} is not installed; run: sh tools/system_libraries.sh window")
         command += ["--add-binary", f"{found[0]}:."]
     _run(*command, ROOT / "src" / "mild_compass" / "__main__.py")
+    _slim(FOLDER / "_internal")
     ARCHIVE.unlink(missing_ok=True)
     _run("tar", "-C", FOLDER.parent, "-I", "xz -T0 -6", "-cf", ARCHIVE, APP)
     print(f"folder {megabytes(FOLDER):.0f} MB, archive {megabytes(ARCHIVE):.0f} MB: {ARCHIVE}")
+
+
+def _slim(inside: Path) -> None:
+    """Take out what is never used, and the symbols that only a debugger reads."""
+    for name in USELESS:
+        found = inside / name
+        shutil.rmtree(found) if found.is_dir() else found.unlink(missing_ok=True)
+    for found in inside.glob(STRIPPED):
+        _run("strip", "--strip-unneeded", found)
 
 
 def _run(*words: object) -> None:
