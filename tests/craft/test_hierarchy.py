@@ -20,11 +20,10 @@ from mild_compass.craft.values.total_variation import flattened
 from mild_compass.demo.glasshouse import PHOTOS
 from mild_compass.plan.errors import PlanError
 from mild_compass.plan.framing import largest_frame
-from mild_compass.plan.model import ReadsPlan
 from mild_compass.plan.paper import Paper
 from mild_compass.plan.pictures import Reference
 from mild_compass.plan.study import Frame
-from mild_compass.plan.tones import DetailArea, ValuePlan
+from mild_compass.plan.tones import DetailArea, ReadsPlan, ValuePlan
 
 THREE = ValuePlan(count=3)
 

@@ -30,10 +30,9 @@ from mild_compass.plan.edits.values import (
     set_plane,
 )
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.model import ReadsPlan
 from mild_compass.plan.perspective import EdgeSet, PerspectivePlan, TracedEdge
 from mild_compass.plan.study import Ring
-from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane, ValuePlan
+from mild_compass.plan.tones import DetailArea, EdgeChange, MassChange, MediumPlan, Plane, ReadsPlan, ValuePlan
 
 WIDTH_OF_SIGMA = 2.563  # from 10 to 90 % of a step blurred by a Gaussian, in its standard deviations: its own tables
 

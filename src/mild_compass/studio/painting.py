@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, cast
 
-import numpy as np
 from PySide6.QtGui import QPolygonF
 from shiboken6 import Shiboken
 
 if TYPE_CHECKING:
+    import numpy as np
     from numpy.typing import NDArray
 
 DOUBLE_BYTES = 8
@@ -18,6 +18,8 @@ _VOID_PTR = cast("Any", Shiboken).VoidPtr  # its stub does not know that it take
 def polygon(points: NDArray[np.float64]) -> QPolygonF:
     """Widget points (n, 2) as a Qt polygon, written into its own memory: made point by point it takes a hundred times
     as long."""
+    import numpy as np  # the first window stands before any numbers are loaded
+
     made = QPolygonF()
     made.resize(len(points))
     if len(points):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
@@ -15,6 +14,7 @@ from mild_compass.studio.theme.palette import CASING, INKS
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
+    import numpy as np
     from numpy.typing import NDArray
 
     from mild_compass.craft.drawing import Dash, Drawing, Ink, Label, Layer, Stroke
