@@ -34,6 +34,7 @@ class DrawnValuesPage(PlainTable):
         super().__init__(HEADS["values"], *EMPTY, "Values and measures as drawn")
         self._computed = parts.computed
         self.what: What = "values"
+        self._made_of: object = None  # what the rows shown were made of: measuring the columns takes a while
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.horizontalHeader().setSectionResizeMode(4, QHeaderView.ResizeMode.Stretch)
         parts.computed.changed.connect(self.refresh)
@@ -57,6 +58,17 @@ class DrawnValuesPage(PlainTable):
             return
         self._computed.checks.look()
         worked = self._computed.worked()
+        made_of = worked and (
+            self.what,
+            worked.check,
+            worked.tones,
+            worked.study,
+            worked.frame_map,
+            self._computed.unit,
+        )
+        if made_of and made_of == self._made_of:
+            return
+        self._made_of = made_of
         rows = self._rows(worked) if worked is not None and worked.check is not None else []
         self.setHorizontalHeaderLabels(list(HEADS[self.what]))
         self.setRowCount(len(rows))
