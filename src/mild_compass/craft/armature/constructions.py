@@ -72,6 +72,7 @@ MUSICAL: dict[Construction, tuple[Fraction, ...]] = {
     "4:6:9": (Fraction(4, 9), Fraction(6, 9)),
     "9:12:16": (Fraction(9, 16), Fraction(12, 16)),
 }
+# Of rectangles whose longer side is the root of a number: Hambidge, The Elements of Dynamic Symmetry, 1926.
 ROOTS: dict[Construction, float] = {
     "phi": PHI,
     "root 2": sqrt(2),

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float64]
 
-MOST_STEPS = 5000
+MOST_STEPS = 5000  # points of the smoothed curve at most: bounds the time
 STEP_SHARE = 0.01  # of the frame's diagonal, between points of the smoothed curve
 SOFT_SHARE = 0.02  # of the diagonal: wobbles of the hand smaller than that are smoothed away
 TURN_DEG, TURN_SHARE = 55.0, 0.10  # a turn: so much change of direction within so much of the diagonal

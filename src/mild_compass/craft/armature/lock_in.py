@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 SHIFT, LOW_SCALE, HIGH_SCALE = 0.15, 0.85, 1.15  # of the frame: how far random frames are from the true one
-CHANCES, SEED = 1000, 20_260_314
+CHANCES, SEED = 1000, 20_260_314  # 1000 frames: the p-value to a standard error of at most 1.6 %; any seed
 OVERSHOOT = 3.0  # times the tolerance: how far past an end of an armature line a big line still counts as on it
 
 

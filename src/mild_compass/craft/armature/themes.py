@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
     Lines = NDArray[np.float64]
 
-PHI = (1 + sqrt(5)) / 2
+PHI = (1 + sqrt(5)) / 2  # the golden section: Euclid, Elements VI, definition 3
 SAME = 1e-9  # lines closer than that, in fractions of the frame, are one
 
 Line = list[list[float]]

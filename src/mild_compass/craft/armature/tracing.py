@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.pictures import Point
     from mild_compass.plan.study import Frame
 
-LOOKED_AT = 400
+LOOKED_AT = 400  # lines at most, longest first: bounds the time
 LEAST_INSIDE = 0.04  # of the frame's diagonal: less of a line than that inside the frame is no big line
 
 

@@ -22,10 +22,10 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
     Rgb = NDArray[np.uint8]
 
-SMALL_PX = 800
+SMALL_PX = 800  # along the longer side: bounds the time
 CLOSE_PX = 9  # pencil lines are closed over before borders are looked for
 LEAST_SIDE = 0.18  # of the picture's shorter side
-MOST_LINES = 48
+MOST_LINES = 48  # bounds the time
 MOST_GLANCED, MOST_FOURS, KEPT_FOURS = 40_000, 300, 40  # are looked at; closely; are compared
 GLANCES = 9
 CLEAR_SCORE, MOST_MENDED = 1.0, 6  # where nothing stands out, so many are laid onto the borders near them

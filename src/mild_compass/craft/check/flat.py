@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     Rgb = NDArray[np.uint8]
     Grey = NDArray[np.float32]
 
-MOST_PIXELS = 4.5e6
+MOST_PIXELS = 4.5e6  # bounds memory: 54 MB of three floats each
 MOST_PX_PER_MM = 10.0
 LIGHT_MM = 9.0  # the paper's white is looked for so far round a place
 

@@ -18,12 +18,12 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float64]
 
-COARSE_PX_PER_MM = 2.0
-DIRECTIONS = 8
+COARSE_PX_PER_MM = 2.0  # half of what the fine fit wants; bounds the time of the search
+DIRECTIONS = 8  # 22.5° apart
 SHIFT_MM, SHIFT_STEP_MM = 14.0, 1.0
 SCALES = (-0.03, -0.015, 0.0, 0.015, 0.03)
 TURNS_DEG = (-1.8, -0.9, 0.0, 0.9, 1.8)
-COARSE_PLACES = 450
+COARSE_PLACES = 450  # bounds the time of the search
 PADDING = 64  # px round the coarse picture, more than any shift
 BLUR_MM = 0.9
 STARTS = 4  # of the first look

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.study import Frame
 
 Points = NDArray[np.float64]
-UNTURNED = np.eye(2)
+UNTURNED = np.eye(2)  # the identity
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float64]
 
-STEP = 1e-6
+STEP = 1e-6  # of forward differences of numbers near one: well above the square root of a double's precision
 
 
 def damped_least_squares(

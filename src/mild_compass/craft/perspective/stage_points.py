@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 SAME_DEG = 2.0  # turned by no more than that, things run to the same points
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
-PARALLEL = 1e-6
+PARALLEL = 1e-6  # of the size of the other two: below, a point is at infinity to a double's precision
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.pictures import Ground
     from mild_compass.plan.stage import Stage
 
-FILM_MM = 36.0
+FILM_MM = 36.0  # the long side of the 35 mm still frame: ISO 1754
 LEAST_OFF, MOST_OFF = 0.04, 0.3  # of the picture's height: how far off its middle a camera's axis is told to be
 NOT_SQUARE = 0.4  # of the logarithm: a focal length so far from all others comes of sets that are not square
 MOST_TILT_RAD = np.radians(30.0)

@@ -18,11 +18,11 @@ if TYPE_CHECKING:
 LONGEST_PX = 1000  # of the picture in which edges are looked for
 LEAST_LENGTH = 0.02  # of the diagonal: shorter pieces are texture
 ANGLE_DEG, OFFSET_PX, GAP_SHARE = 2.5, 2.5, 0.04  # pieces within these are one line
-MOST_PIECES = 700
+MOST_PIECES = 700  # longest first: bounds the time
 BENT_TIMES = 2.6  # how much looser pieces are joined where a lens may have bowed them
 ACROSS_PX = 2.5  # how far beside a line its two sides are looked at
 SAMPLES = 25
-ROW_OF_SAMPLES = 8192
+ROW_OF_SAMPLES = 8192  # within OpenCV's limit of 32 767 for one row
 
 
 def found_lines(

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.study import Frame
 
 BARE_PAPER = 97.0  # L* of white paper that no photo covers
-PAPER_WHITE = 255
+PAPER_WHITE = 255  # of a byte
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -31,7 +31,7 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
     Channels = NDArray[np.float32]
 
-LONGEST_PX = 900
+LONGEST_PX = 900  # along the longer side: bounds the time
 SMOOTH_PX = 1.4
 WEIGHTS = (1.0, 0.6, 0.6)  # of L*, a* and b*: a drawing follows values before hues
 WEAK_STEP, STRONG_STEP = 0.6, 1.4  # of colour to a pixel: an edge begins where it is strong and is followed while weak

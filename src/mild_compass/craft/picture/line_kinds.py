@@ -34,7 +34,7 @@ ONE_LIGHT, LEAST_PLACES = 0.18, 60  # of the fall; fewer places do not tell what
 DEEPER = 1.8  # times as deep as shadows mostly are in the picture one may be
 MOST_ALIKE = 0.75  # of the places where a channel falls: if more fall alike, as in grey pictures, colours do not tell
 LEAST_RUN = 30  # places: a shorter stretch of another kind goes with what it is part of
-ROW_OF_SPOTS = 8192
+ROW_OF_SPOTS = 8192  # within OpenCV's limit of 32 767 for one row
 APART = 9.0  # ΔE (CIE 1976) between the far sides of an outline
 
 

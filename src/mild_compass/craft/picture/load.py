@@ -20,8 +20,8 @@ from mild_compass.plan.errors import PlanError
 if TYPE_CHECKING:
     from pathlib import Path
 
-PROXY_PX = 1500
-MOST_PIXELS = 250_000_000
+PROXY_PX = 1500  # along the longer side: twice what a board of 750 px shows
+MOST_PIXELS = 250_000_000  # of one photo: 750 MB of bytes, what a small machine can hold
 LONGEST_SIDE_PX = 60_000
 MOST_FILE_BYTES = 1 << 30
 KINDS = ("JPEG", "PNG", "WEBP", "TIFF", "HEIF")

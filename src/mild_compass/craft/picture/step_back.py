@@ -8,7 +8,7 @@ from __future__ import annotations
 from math import log, pi, radians, sqrt, tan
 
 DISTANCES_M = (1.0, 10.0)
-ARC_MINUTE = tan(radians(1 / 60))
+ARC_MINUTE = tan(radians(1 / 60))  # the smallest detail a usual eye tells apart: ISO 8596, acuity 1.0
 VANISHED = 0.015  # of its contrast is left of a grating of one minute of arc: under 2 %, also in bytes
 # A Gaussian leaves exp(−2π²σ²/P²) of the contrast of a grating of period P.
 SIGMA_OF_PERIOD = sqrt(-log(VANISHED) / (2 * pi**2))

@@ -10,7 +10,7 @@ from numpy.typing import ArrayLike, NDArray
 
 Rgb = NDArray[np.uint8]
 Lightness = NDArray[np.float32]
-WEIGHTS = (0.2126, 0.7152, 0.0722)
+WEIGHTS = (0.2126, 0.7152, 0.0722)  # ITU-R BT.709
 
 
 def _linear_table() -> NDArray[np.float64]:

@@ -11,7 +11,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
 LEAST = 5  # answers before anything is said
-CERTAINTY = 0.95
+CERTAINTY = 0.95  # of an interval, as usual
 
 
 @dataclass(frozen=True, slots=True)

@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
     from mild_compass.craft.worked import Worked
 
-LONGEST_PX = 600
+LONGEST_PX = 600  # along the longer side of what is drawn of it
 PATCH = 0.015  # of the card's shorter side: radius within which a value is taken
 REACH = 0.25  # beyond the card, of its size: a point farther off cannot be pointed at
 EVEN = 3.0  # L*: a place whose values scatter more has no one value

@@ -21,9 +21,9 @@ if TYPE_CHECKING:
 
 # After so many sessions it is looked at, and so much of the chance of a false claim is spent on it; 5 % in all.
 LOOKS: dict[int, float] = {8: 0.005, 15: 0.015, 30: 0.02, 60: 0.0075, 120: 0.0025}
-ORDERS = 9_999
-CHANCE = 0.05
-SEED = 20
+ORDERS = 9_999  # so that p can be as small as 0.0001: Phipson & Smyth, Stat. Appl. Genet. Mol. Biol. 9, 2010
+CHANCE = 0.05  # as usual
+SEED = 20  # any
 SLIP = 4.0  # times the middle error: what is farther off was a slip of the hand, and counts as so much
 Verdict = Literal["too few", "no change", "better", "worse"]
 HOW = (

@@ -11,8 +11,8 @@ if TYPE_CHECKING:
     from mild_compass.craft.sheet_sizes.lengths import Unit
 
 UsualPage = Literal["A4", "Letter"]
-BAR_MM = 100.0
-MEASURED_MM = (90.0, 110.0)
+BAR_MM = 100.0  # long enough to be read to half a percent with a ruler
+MEASURED_MM = (90.0, 110.0)  # beyond ten percent it is another scale, not a printer's error
 
 
 @dataclass(frozen=True, slots=True)

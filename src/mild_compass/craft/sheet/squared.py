@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.paper import Paper
     from mild_compass.plan.sheet import SheetPlan
 
-MOST_CELLS = 10_000
+MOST_CELLS = 10_000  # bounds the drawing
 LINE_MM, DIAGONAL_MM = 0.15, 0.1
 
 

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.paper import Paper
     from mild_compass.plan.sheet import Pages, SheetPlan
 
+# ISO 216; ANSI/ASME Y14.1 and US paper sizes.
 PAGES_MM: dict[str, tuple[float, float]] = {
     "A5": (148.0, 210.0),
     "A4": (210.0, 297.0),
@@ -27,7 +28,7 @@ PRINTER_EDGE_MM = 10.0  # no home printer prints right to the edge: common pract
 OVERLAP_MM = 15.0
 FOOT_MM = 14.0  # kept free at the bottom of every page for the calibration bar and the words
 LEAST_NEW_MM = 20.0  # of the sheet that every further page must add
-MOST_TILES = 400
+MOST_TILES = 400  # bounds the printing
 
 
 @dataclass(frozen=True, slots=True)

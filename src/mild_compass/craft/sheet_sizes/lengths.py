@@ -9,7 +9,7 @@ from typing import Literal
 from mild_compass.plan.errors import PlanError
 
 Unit = Literal["mm", "in"]
-MM_PER_INCH = 25.4
+MM_PER_INCH = 25.4  # exactly: the international yard and pound agreement, 1959
 _LENGTH = re.compile(
     r"""^\s*(?P<sign>[+−-]?)\s*
     (?:(?P<whole>\d+)[\s-]+(?P<n>\d+)/(?P<d>\d+)|(?P<n2>\d+)/(?P<d2>\d+)|(?P<number>\d+(?:[.,]\d*)?|[.,]\d+))

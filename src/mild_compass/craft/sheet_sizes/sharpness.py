@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from mild_compass.plan.paper import Paper
     from mild_compass.plan.pictures import Ground
 
-FINE_DPI, SERVICEABLE_DPI, COARSE_DPI = 300.0, 150.0, 72.0
+FINE_DPI, SERVICEABLE_DPI, COARSE_DPI = 300.0, 150.0, 72.0  # common practice, no published source
 
 
 def dots_per_inch(mm_per_px: float) -> float:

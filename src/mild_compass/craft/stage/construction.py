@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 FAR_M = 1e6  # so far on a line that it ends at its point, as near as any pencil can tell
 LEVEL = 1e-3  # of a direction: one so nearly across the line of sight has no point on any paper
-LEAST_ROW = 3
+LEAST_ROW = 3  # two things have no rhythm to construct
 
 
 def construction(stage: Stage, camera: Camera) -> tuple[tuple[Array, ...], ...]:

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     Flags = NDArray[np.bool_]
 
 BEHIND_M = 1e-6  # as far behind a face a point must lie to be hidden by it
-PAIRS_AT_ONCE = 200_000
+PAIRS_AT_ONCE = 200_000  # bounds memory
 # A face of three or four corners has its last one repeated up to the eighth: only these sides have a length.
 FOUR_SIDES, ALL_SIDES = [0, 1, 2, 7], list(range(MOST_CORNERS))
 EDGE_ON_M = 1e-9  # a face whose plane passes so near to the eye is seen edge-on and hides nothing

@@ -25,8 +25,8 @@ if TYPE_CHECKING:
 
 HALF = 0.5  # a face turned further than 60 degrees off the light is in half-light; common practice
 ABOVE_M = 1e-6  # so far before a face a thing must stand to throw a shadow on it
-LEAST_M2 = 1e-9
-SNAP_M = 1e-6
+LEAST_M2 = 1e-9  # below a square of 0.03 mm
+SNAP_M = 1e-6  # a thousandth of a millimetre
 LAMP_LEVEL = 2e-3  # of the lamp's height over a plane
 GROUND = -1  # as a receiver
 

@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
 
 GROUND_REACH_M = 400.0
-SPECK_PX = 0.2
+SPECK_PX = 0.2  # a line shorter than that is rounding
 FINE = 6  # points along a chord of a circle
 ON_BORDER = 1e-5  # of a shadow's size: nearer than that to its receiver's border, an edge is that border
 

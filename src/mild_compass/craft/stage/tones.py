@@ -34,7 +34,7 @@ HALF_LIGHT, SHADOW, CORE, CAST = 0.8, 0.5, 0.42, 0.46  # of a face's own L*
 CORE_TURN = -0.35  # on round things the shadow is darkest just past the turn; further on it gets light back
 FINE = 16  # sub-pixels as OpenCV counts them: 4 bits
 MIRROR = 0.75  # of what is seen in still water is reflection; the rest is the water's own value
-NOTHING = -2
+NOTHING = -2  # the number of no face
 BARE, MARKED = 3.0, 12.0  # L* darker than its paper: where a mark begins, and where it is all mark
 PAPER_PERCENTILE = 90  # of the values within a sketch's outline: most of it is bare
 

@@ -19,8 +19,8 @@ if TYPE_CHECKING:
     Flags = NDArray[np.bool_]
     Numbers = NDArray[np.int64]
 
-NONE = -1
-LEAST_POINTS = 3
+NONE = -1  # the number of no face
+LEAST_POINTS = 3  # of an area
 
 
 def faces_of(

@@ -35,7 +35,7 @@ EVEN_PRICE = 1.7  # of a pixel of border, in variances: how dear it is to flatte
 PRICE_OF_A_SHAPE = 80.0  # in pixels of border, on a picture of 600: one shape less is worth something by itself
 EVEN = 50.0  # how simple a picture is at that price
 DOUBLED_EVERY = 8.0  # steps of simplicity
-SIMPLEST = 100.0
+SIMPLEST = 100.0  # the slider's end
 
 
 @dataclass(frozen=True, eq=False, slots=True)

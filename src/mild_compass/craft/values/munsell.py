@@ -10,7 +10,7 @@ if TYPE_CHECKING:
     from numpy.typing import ArrayLike, NDArray
 
 QUINTIC = (1.1914, -0.22533, 0.23352, -0.020484, 0.00081939)  # of V, V², … V⁵: Y in percent (ASTM D1535-08)
-NEWTON = 8
+NEWTON = 8  # steps, more than it takes
 
 
 def luminance_of_munsell(value: ArrayLike) -> NDArray[np.float64]:

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
     from mild_compass.plan.tones import PullKind
 
-LONGEST_PX = 320
+LONGEST_PX = 320  # along the longer side: the finest scale is then two pixels
 SCALES = (0.006, 0.015, 0.035)  # of the diagonal
 WEIGHTS = (0.25, 0.35, 0.4)  # broad contrasts are seen first: common practice, no published source
 APART = 0.12  # of the diagonal

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 TIMES = 30  # at each size; ten times as many would give 3 pixels in 1000 another value
 SIZES = 3  # the picture, half and a quarter of it
-LEAST_PX = 8
+LEAST_PX = 8  # of the coarsest picture's shorter side
 
 
 def flattened(lightness: Array, strength: float, weight: Array | None = None) -> Array:

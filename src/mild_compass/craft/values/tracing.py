@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     Array = NDArray[np.float64]
     Numbers = NDArray[np.int64]
 
-OUTSIDE = -1
+OUTSIDE = -1  # the label beyond the picture
 TANGENT_SIDES = 6  # so many pixel sides tell where a border is going
 LEAST_RISE = 1.0  # of L*, from pixel to pixel: flatter, and it is noise that tells where
 MOST_TURN_DEG = 50.0  # a border goes on through a junction where another ends at it

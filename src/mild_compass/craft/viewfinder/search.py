@@ -34,7 +34,7 @@ if TYPE_CHECKING:
 SMALL_PX = 256
 SCALE_STEP, OFFSET_STEP = 0.96, 0.01
 MOST_OVERLAP = 0.70  # intersection over union: frames more alike than that are one suggestion
-BLOCK = 8192
+BLOCK = 8192  # frames at once: bounds memory
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.geometry.lines import Box
     from mild_compass.craft.worked import Worked
 
-SAMPLED_PX = 400
+SAMPLED_PX = 400  # along the longer side: bounds the time
 
 
 def sheet_readings(worked: Worked) -> list[Reading]:

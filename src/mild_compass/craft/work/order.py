@@ -15,7 +15,7 @@ from mild_compass.plan.errors import PlanError
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-NEARLY = 1e-9
+NEARLY = 1e-9  # minutes: rounding
 MOST_LOOKED_AT = 4_000  # branches; beyond that the best so far is taken
 
 
