@@ -163,6 +163,7 @@ def test_planned_departures_are_in_the_printed_picture(plan_file, tmp_path):
         (["new", "PHOTO", "-o", "x.mildplan", "--margin", "200mm"], "margin"),
         (["new", "PHOTO", "-o", "x.mildplan", "--frame", "1,2,3"], "not a frame"),
         (["sheet", "PLAN", "-o", "s.pdf", "--grid", "1mm"], "squares of the grid"),
+        (["sheet", "PLAN", "-o", "s.pdf", "--grid", "0mm"], "squares of the grid"),
         (["sheet", "PLAN", "-o", "s.pdf", "--layers", "sky"], "no layer sky"),
         (["sheet", "PLAN", "-o", "s.pdf", "--printer", "short"], "98.7x100"),
         (["sheet", "PLAN", "-o", "s.pdf", "--printer", "50x100"], "between 90 and 110"),

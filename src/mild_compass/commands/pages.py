@@ -60,10 +60,10 @@ def sheet(
         changes: dict[str, Any] = {"mirrored": settings.mirrored or mirrored}
         told = {"pages": tiles, "layers": layers, "overlap_mm": overlap_mm}
         changes |= {name: value for name, value in told.items() if value is not None}
-        if grid_mm or squares:
+        if grid_mm is not None or squares:
             shown = changes.get("layers", settings.layers)
             changes |= {"layers": shown if "grid" in shown else (*shown, "grid")}
-            changes |= {"grid_mm": grid_mm or settings.grid_mm, "grid_count": squares or 0}
+            changes |= {"grid_mm": settings.grid_mm if grid_mm is None else grid_mm, "grid_count": squares or 0}
         read = change_sheet(replace(settings, **changes)).apply(read, now())
         desk = OutputSettings(printer, page=page_of_locale())
         if photo_print:
