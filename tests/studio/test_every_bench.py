@@ -36,6 +36,9 @@ def bench_faults(hand: Hand) -> Iterator[str]:
     for name, row in page.rows.items():
         if not row.isVisible() or in_window(hand, row).bottom() >= foot:
             yield f"the row of {name} is out of sight"
+    cards = window.readings
+    if cards.widget().width() > cards.viewport().width():
+        yield f"the cards are {cards.widget().width()} wide and have {cards.viewport().width()}"
     if room.height() < LEAST_OPTIONS_PX or room.bottom() > foot:
         yield f"the options have {room.height()} pixels"
 

@@ -122,7 +122,8 @@ class Hand:
 
     def _choose(self) -> None:
         for each in self._controls(Choice):
-            each.pick(self.hand.choice(list(each._values)))
+            if each._values:
+                each.pick(self.hand.choice(list(each._values)))
 
     def _tick(self) -> None:
         for each in self._controls(Tick):

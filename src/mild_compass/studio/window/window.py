@@ -27,7 +27,7 @@ from mild_compass.studio.session import Session
 from mild_compass.studio.settings.settings import Settings
 from mild_compass.studio.stations.table import instruments_of
 from mild_compass.studio.taking_out import as_picture, as_text, copy, picture_of, words_of_table
-from mild_compass.studio.theme.apply import apply_theme
+from mild_compass.studio.theme.apply import apply_theme, text_times
 from mild_compass.studio.window.bench import Bench
 from mild_compass.studio.window.header import Header
 from mild_compass.studio.window.in_use import InUse
@@ -55,6 +55,7 @@ if TYPE_CHECKING:
     from mild_compass.studio.words import Hold
 
 SIDE_WIDTH = 276
+MOST_SIDE_TIMES = 1.1  # with large words, so that a card's buttons have room and the tables keep theirs
 USUAL_SIZE, LEAST_SIZE = QSize(1280, 800), QSize(900, 560)
 CLOSING_S = 5.0
 STEPS_LISTED = 50
@@ -112,7 +113,7 @@ class Window(QMainWindow):
         self.side = QSplitter()
         self.side.setOrientation(Qt.Orientation.Vertical)
         self.side.addWidget(self.readings)
-        self.side.setFixedWidth(SIDE_WIDTH)
+        self.side.setFixedWidth(round(SIDE_WIDTH * min(text_times(), MOST_SIDE_TIMES)))
         row = QHBoxLayout()
         row.setSpacing(0)
         row.addWidget(self.bench)
