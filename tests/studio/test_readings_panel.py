@@ -42,7 +42,7 @@ def test_in_the_window_the_cards_follow_the_instrument_and_the_line_unfolds_the_
     assert seen()[: len(about)] == about
     assert len(seen()) < len(keys)
     left = len(keys) - len(seen())
-    assert f"{left} more at this station" in panel._fold.text()
+    assert f"{left} more" in panel._fold.text()
     hand.click(panel._fold.text())
     hand.settle()
     assert sorted(seen()) == sorted(keys)

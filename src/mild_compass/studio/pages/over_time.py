@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from mild_compass.craft.check.over_time import CheckRow
     from mild_compass.studio.pages.parts import Parts
 
-HEADS = ("", "Taken", "Shows", "In the mean", "Worst", "Parts off", "Drawn", "Since then")
+HEADS = ("", "Taken", "Shows", "Mean", "Worst", "Parts off", "Drawn", "Since then")
 EMPTY = ("No drawing yet", "Photograph your sheet now and then; here you see whether it is getting nearer to the plan.")
 LEAST_MM = 1.0
 MEAN, WORST = "#1f3f8f", "#9e3b21"
