@@ -41,6 +41,7 @@ class Wrapped(QLabel):
 
     def __init__(self, text: str = "") -> None:
         super().__init__(text)
+        self._fitted: tuple[int, str, str] | None = None
         self.setWordWrap(True)
         self.setTextFormat(Qt.TextFormat.PlainText)
 
@@ -54,7 +55,12 @@ class Wrapped(QLabel):
 
     def _fit(self) -> None:
         self.ensurePolished()
-        page = QRect(0, 0, max(self.width(), LEAST_WRAP_PX), 10_000)
+        width = max(self.width(), LEAST_WRAP_PX)
+        fitted = (width, self.text(), self.font().key())
+        if fitted == self._fitted:  # only its height was changed, by itself
+            return
+        self._fitted = fitted
+        page = QRect(0, 0, width, 10_000)
         wrapped = self.fontMetrics().boundingRect(page, Qt.TextFlag.TextWordWrap, self.text())
         self.setFixedHeight(wrapped.height() + 1)
 
