@@ -41,6 +41,7 @@ PATIENCE_S = 5
 WORDS = ("lots", "-7", "1e99", "nan", "12", "0", "½", "250 mm", "3/4", "   ")
 KEYS = (Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Delete, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab)
 MB = 1e6
+IDLE = ("studio/requests/threads.py: _run", "studio/requests/journal.py", "the library")  # what resting threads are in
 
 
 class Watch(threading.Thread):
@@ -58,15 +59,25 @@ class Watch(threading.Thread):
 
     def run(self) -> None:
         """Until it is called off."""
-        cause, since = "", 0.0
+        cause, since, looked = "", 0.0, time.monotonic()
         while not self._over.wait(LOOK_S):
             beat, now = self.beat, time.monotonic()
+            late, looked = now - looked > LONG_STOP_S, now
             if cause and beat != since:
                 self.stops[cause][-1] = beat - since
                 cause = ""
             if not cause and now - beat > LONG_STOP_S:
-                cause, since = cause_of(sys._current_frames().get(self._of)), beat
+                cause, since = self._cause(late), beat
                 self.stops[cause].append(now - beat)
+
+    def _cause(self, late: bool) -> str:
+        """Where the thread is; where this one could not look either, who holds the interpreter meanwhile."""
+        frames = sys._current_frames()
+        if not late:
+            return cause_of(frames.get(self._of))
+        others = [cause_of(frame) for one, frame in frames.items() if one not in (self._of, self.ident)]
+        at_work = sorted(each for each in others if not each.startswith(IDLE))
+        return f"no thread comes round, while one is in {' and '.join(at_work) or cause_of(frames.get(self._of))}"
 
     def call_off(self) -> None:
         """It looks no longer."""
