@@ -20,7 +20,7 @@ SCREEN = (
     "libxcb-cursor.so.0",
     "libfontconfig.so.1",
 )
-LEFT_OUT = ("tkinter", "matplotlib", "IPython", "pytest", "PIL.ImageTk", "ezdxf.acc")
+LEFT_OUT = ("tkinter", "matplotlib", "IPython", "pytest", "PIL.ImageTk")
 # What comes along and is never used: words of Qt in other languages, screens without a desktop, the network.
 USELESS = (
     "PySide6/Qt/translations",
@@ -33,7 +33,6 @@ USELESS = (
         for name in ("eglfs", "linuxfb", "minimalegl", "vnc", "vkkhrdisplay")
     ),
     "cv2/data",
-    "ezdxf/acc",
 )
 STRIPPED = "libpython*.so*"  # those below *.libs are patched, and stripping would break them
 
