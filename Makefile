@@ -34,9 +34,11 @@ demo: system install
 test: system-test install-dev
 	$(BIN)/python -m tools.check --most $(MOST_CPU_S)
 
-# All made cases in place of some of each kind, and branch coverage of the core, which costs 1.8 times the suite.
+# All made cases in place of some of each kind, in the window too, and branch coverage of the core, which costs 1.8
+# times the suite.
 cover: system-test install-dev
 	THOROUGH=1 $(BIN)/python -m pytest -n 2 --ignore=tests/studio --cov --cov-report=term:skip-covered
+	THOROUGH=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_every_instrument.py
 
 bench: system-test install-dev
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
@@ -45,7 +47,7 @@ bench: system-test install-dev
 mutants: system-test install-dev
 	THOROUGH=1 $(BIN)/python -m tools.mutants
 
-# Bad photos, plans, edits and words, kills, full disks, a soak (about 20 minutes, not in CI); writes docs/robustness.md.
+# Bad photos, plans, edits and words, kills, full disks, a careless walk (about 20 minutes, not in CI); writes docs/robustness.md.
 campaign: system-test install-dev
 	$(BIN)/python -m tools.campaign
 
@@ -53,7 +55,7 @@ campaign: system-test install-dev
 # (not in CI).
 hands: system-test install-dev
 	THOROUGH=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_every_instrument.py tests/studio/test_reader.py
-	QT_SCALE_FACTOR=2 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_words_fit.py
+	QT_SCALE_FACTOR=2 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/studio/test_words_fit.py tests/studio/test_every_bench.py
 
 # How right the perspective is on made pictures (about ten minutes, not in CI); writes docs/accuracy.md.
 accuracy: install-dev

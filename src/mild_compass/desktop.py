@@ -19,17 +19,6 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
 APP = "mild-compass"
-
-
-class Described(NamedTuple):
-    """What a command is called, how it is used, what for, and its options."""
-
-    name: str
-    usage: str
-    help: str
-    options: tuple[str, ...]
-
-
 PATIENCE_S = 20
 DASH = "\\-"  # one that is typed, in a man page
 # Where each file goes below the user's data folder.
@@ -43,6 +32,15 @@ PLACES: dict[str, str] = {
 ICON = "icons/hicolor/scalable/apps/mild-compass.svg"
 # What the desktop keeps of such files is brought up to date, where the desktop has a command for it.
 RENEWED: tuple[tuple[str, str], ...] = (("update-desktop-database", "applications"), ("update-mime-database", "mime"))
+
+
+class Described(NamedTuple):
+    """What a command is called, how it is used, what for, and its options."""
+
+    name: str
+    usage: str
+    help: str
+    options: tuple[str, ...]
 
 
 def data_folder() -> Path:

@@ -223,7 +223,6 @@ def test_the_csv_has_every_measure_in_millimetres(plan):
     assert by_name["lamp"]["from_datum"] == f"middle {-200 * scale:+.2f}"
     assert by_name["lamp – eave"]["kind"] == "level"
     kind = kind_of_file(Path("m.CSV"))
-    assert kind is not None
     assert kind.write(plan, None, None, OutputSettings()).decode() == measures_csv(plan)
 
 

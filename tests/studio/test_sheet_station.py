@@ -339,3 +339,13 @@ def test_without_a_photo_a_page_shows_nothing_of_the_plan_before(sheet: Hand, pa
     sheet.settle()
     assert sheet.window.session.plan.study is None
     assert shown.guide is None if page == "transfer" else not shown.tiles
+
+
+def test_a_sheet_is_not_written_as_a_kind_that_holds_none(hand: Hand, tmp_path: Path):
+    said: list[str] = []
+    hand.window.session.said.connect(said.append)
+    for suffix in (".csv", ".xyz"):
+        hand.window.files.exports.write_sheet(tmp_path / f"sheet{suffix}")
+        hand.settle()
+        assert "Known are .pdf, .svg, .png, .dxf, .ora" in said[-1]
+        assert not (tmp_path / f"sheet{suffix}").exists()

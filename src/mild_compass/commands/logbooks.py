@@ -4,18 +4,16 @@ from __future__ import annotations
 
 import json
 import sys
-import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from mild_compass.commands.opened import opened
 from mild_compass.memory.folders import index_file
 from mild_compass.memory.plan_index import PlanIndex
 from mild_compass.output.document import writer_of
 from mild_compass.output.logbook_document import logbook_blocks, worked_out
-from mild_compass.plan import archive
 from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.errors import PlanError
-from mild_compass.plan.photos import PhotoFolder
 from mild_compass.studio.settings.preferences import load
 
 if TYPE_CHECKING:
@@ -35,9 +33,7 @@ def logbook(plans: list[Path], output: Path) -> None:
     blocks: list[Block] = []
     title = f"{len(plans)} plans"
     for path in plans:
-        with tempfile.TemporaryDirectory() as folder:
-            photos = PhotoFolder(Path(folder))
-            plan = archive.read(path, photos)
+        with opened(path) as (plan, photos):
             title = plan.name if len(plans) == 1 else title
             blocks += logbook_blocks(plan, worked_out(plan, photos), photos, pictures=suffix != ".md")
     write_bytes_atomically(output, writer(title, blocks))

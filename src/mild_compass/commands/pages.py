@@ -2,36 +2,23 @@
 
 from __future__ import annotations
 
-import tempfile
-from contextlib import contextmanager
 from dataclasses import replace
-from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from mild_compass.commands.opened import opened
 from mild_compass.craft.sheet.printer import OutputSettings
 from mild_compass.craft.sheet_sizes.lands import page_of_locale
-from mild_compass.output.kinds import KINDS, kind_of_file
+from mild_compass.output.kinds import kind_of_file
 from mild_compass.plan import archive
 from mild_compass.plan.atomic import write_bytes_atomically
 from mild_compass.plan.edits.sheet import change_sheet
-from mild_compass.plan.errors import PlanError
-from mild_compass.plan.photos import PhotoFolder
 from mild_compass.plan.times import now
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from pathlib import Path
 
     from mild_compass.craft.sheet.printer import Printer
-    from mild_compass.plan.model import Plan
     from mild_compass.plan.sheet import Pages, SheetLayer
-
-
-@contextmanager
-def _opened(path: Path) -> Iterator[tuple[Plan, PhotoFolder]]:
-    """A plan with its photos, which lie in a folder as long as they are needed."""
-    with tempfile.TemporaryDirectory() as folder:
-        photos = PhotoFolder(Path(folder))
-        yield archive.read(path, photos), photos
 
 
 def sheet(
@@ -53,9 +40,8 @@ def sheet(
     """
     from mild_compass.output import print_sheet
 
-    with _opened(plan) as (read, photos):
-        if read.study is None:
-            raise PlanError(f"{plan.name} holds no study yet, so there is nothing to print.")
+    with opened(plan, "print") as (read, photos):
+        assert read.study is not None
         settings = read.study.sheet
         changes: dict[str, Any] = {"mirrored": settings.mirrored or mirrored}
         told = {"pages": tiles, "layers": layers, "overlap_mm": overlap_mm}
@@ -80,10 +66,7 @@ def export(plan: Path, output: Path, dpi: float | None) -> None:
         PlanError: the kind is not known, or the plan cannot be read.
     """
     kind = kind_of_file(output)
-    if kind is None:
-        known = ", ".join(each.suffix for each in KINDS)
-        raise PlanError(f"“{output.name}” is of a kind that cannot be written. Known are {known}.")
-    with _opened(plan) as (read, photos):
+    with opened(plan) as (read, photos):
         if dpi is not None and read.study is not None:
             read = change_sheet(replace(read.study.sheet, png_dpi=dpi)).apply(read, now())
         data = kind.write(read, photos, None, OutputSettings(page=page_of_locale()))
@@ -99,10 +82,9 @@ def brief(plan: Path, output: Path) -> None:
     from mild_compass.output.brief_pdf import brief_pdf
     from mild_compass.output.logbook_document import worked_out
 
-    with _opened(plan) as (read, photos):
+    with opened(plan, "take along") as (read, photos):
         worked = worked_out(read, photos)
-        if worked is None:
-            raise PlanError(f"{plan.name} holds no study yet, so there is nothing to take along.")
+        assert worked is not None
         write_bytes_atomically(output, brief_pdf(worked))
 
 

@@ -7,6 +7,7 @@ import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from mild_compass.commands.opened import opened
 from mild_compass.craft.armature.report import lock_report
 from mild_compass.craft.picture.load import read_file, read_proxy
 from mild_compass.craft.picture.study_picture import study_picture
@@ -106,12 +107,9 @@ def _print(station: StationCraft, worked: Worked) -> None:
 
 
 def _worked(path: Path, with_masses: bool) -> Worked:
-    with tempfile.TemporaryDirectory() as folder:
-        photos = PhotoFolder(Path(folder))
-        plan = archive.read(path, photos)
+    with opened(path, "read off it") as (plan, photos):
         study = plan.study
-        if study is None:
-            raise PlanError(f"{path.name} holds no study yet, so there is nothing to read off it.")
+        assert study is not None
         picture = study_picture(plan, study, photos) if plan.has_picture(study) else None
         masses = study_masses(picture, study, plan.paper) if picture is not None and with_masses else None
     locks = lock_report(study, plan.ground(study), plan.paper)

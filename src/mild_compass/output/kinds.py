@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from mild_compass.plan.errors import PlanError
+
 if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
@@ -84,6 +86,17 @@ KINDS: tuple[KindOfFile, ...] = (
 )  # fmt: skip
 
 
-def kind_of_file(path: Path) -> KindOfFile | None:
-    """The row of a file by its suffix; None where there is none."""
-    return next((each for each in KINDS if each.suffix == path.suffix.lower()), None)
+SHEET_KINDS = tuple(each for each in KINDS if each.of_sheet)
+
+
+def kind_of_file(path: Path, among: tuple[KindOfFile, ...] = KINDS) -> KindOfFile:
+    """The row of a file by its suffix.
+
+    Raises:
+        PlanError: the suffix is none of these.
+    """
+    for each in among:
+        if each.suffix == path.suffix.lower():
+            return each
+    known = ", ".join(each.suffix for each in among)
+    raise PlanError(f"“{path.name}” is of a kind that cannot be written. Known are {known}.")

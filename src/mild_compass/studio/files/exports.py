@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from mild_compass.output.kinds import kind_of_file
+from mild_compass.output.kinds import SHEET_KINDS, kind_of_file
 from mild_compass.plan.atomic import write_bytes_atomically
+from mild_compass.plan.errors import PlanError
 from mild_compass.studio.files import page_makers
 from mild_compass.studio.files.dialogs import Dialogs
 
@@ -65,9 +66,10 @@ class Exports:
 
     def write_sheet(self, path: Path) -> None:
         """The sheet in the kind the file's suffix names."""
-        kind = kind_of_file(path)
-        if kind is None:
-            self._session.said.emit(f"{path.name} is of a kind that cannot be written. Nothing was written.")
+        try:
+            kind = kind_of_file(path, SHEET_KINDS)
+        except PlanError as error:
+            self._session.said.emit(f"{error} Nothing was written.")
             return
         self.write(path, kind.write, *self.sheet_inputs(), told="is written, true to size.")
 

@@ -250,7 +250,8 @@ class ReadingsPanel(QScrollArea):
         seen, folded = arranged(self.readings, self._tells)
         self._fold.setVisible(bool(folded))
         looks = sum(each.verdict == "look" for each in folded)
-        more = f"{len(folded)} more{f', {looks} worth a look' if looks else ' at this station'}"
+        rest = f", {looks} worth a look" if looks else " at this station"
+        more = f"{len(folded)} more{rest}"
         self._fold.setText("Fold the rest away" if self._fold.isChecked() else more)
         shown = seen + (folded if self._fold.isChecked() else [])
         while len(self._cards) < len(shown):

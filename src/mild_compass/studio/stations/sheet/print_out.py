@@ -7,7 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from mild_compass.craft.sheet.tiles import pages_for, tiling_of
-from mild_compass.output.kinds import KINDS
+from mild_compass.output.kinds import SHEET_KINDS
 from mild_compass.plan.edits.sheet import change_sheet
 from mild_compass.plan.errors import PlanError
 from mild_compass.studio.stations.instrument import Instrument
@@ -58,8 +58,8 @@ class PrintInstrument(Instrument):
         files = self.desk.files
         others = [
             button(f"Save as {kind.words}…", partial(files.exports.choose_sheet, kind.suffix), tip=kind.holds)
-            for kind in KINDS
-            if kind.of_sheet and kind.suffix != ".pdf"
+            for kind in SHEET_KINDS
+            if kind.suffix != ".pdf"
         ]
         return form(
             ("Pages", self._pages),
