@@ -11,6 +11,7 @@ from tests.studio.conftest import Hand
 from mild_compass.demo import SCENES
 from mild_compass.plan.coding import decode, encode
 from mild_compass.studio.application import load_demo
+from mild_compass.studio.files.dialogs import Dialogs
 from mild_compass.studio.widgets import Choice, Entry, Tick
 from mild_compass.studio.window.window import Window
 from mild_compass.studio.words import STATION_VIEWS
@@ -26,6 +27,12 @@ MORE = (
 VISITS = (*USUAL, *MORE) if THOROUGH else USUAL  # make hands goes everywhere
 PATHS = (((0.3, 0.35), (0.62, 0.6)), ((0.5, 0.5), (0.5, 0.5)), ((0.55, 0.7), (0.35, 0.45)))
 KEYS = (Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Delete)
+
+
+@pytest.fixture(autouse=True)
+def _nobody_is_asked(monkeypatch) -> None:
+    """A tick that asks for a folder gets none: a dialog of the system's would wait for ever."""
+    monkeypatch.setattr(Dialogs, "folder", lambda *_: None)
 
 
 def at(hand: Hand, across: float, down: float) -> QPointF:
